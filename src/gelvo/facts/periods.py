@@ -104,7 +104,7 @@ def without_whole_turns(e: Expression, n: Name) -> Expression:
     >>> from gelvo.expression.building import name
     >>> n = name("n")
     >>> print(without_whole_turns(COS(2*PI*n + 1) + (-number(1))**(4*n), n))
-    cos(1) + 1
+    1 + cos(1)
     """
 
     def visit(node: Node) -> Node:
