@@ -101,9 +101,14 @@ def test_delays_one_after_another(image):
         assert abs(numeric(answer.expression, {"t": t}) - PULSES[image](float(t))) < 1e-12, t
 
 
-def test_what_has_no_row_is_left_or_refused():
+@pytest.mark.parametrize("image", ["exp(s^2)", "exp(-sqrt(s) - sqrt(s + 1))", "sqrt(s)", "s^(1/3)", "1/(sqrt(s)*sqrt(s + 1))"])
+def test_what_has_no_row_is_refused(image):
+    """Two roots of different places are no product of both functions of t."""
     with pytest.raises(gelvo.NoClosedForm):
-        gelvo.inverse_laplace("exp(s^2)", "s", "t")
+        gelvo.inverse_laplace(image, "s", "t")
+
+
+def test_what_has_no_form_is_left():
     assert "integral_of" in str(gelvo.laplace("ellipk(-t)", "t", "s"))
 
 

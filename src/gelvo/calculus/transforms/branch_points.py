@@ -173,18 +173,15 @@ def _plain_root(a: Asked) -> Expression | None:
     outer, moving = _apart(a.e, a.s)
     if len(moving) != 1 or not is_a(moving[0], EXP):
         return None
-    for term in terms_of(expand(moving[0].arguments[0])):
-        c, parts = _apart(term, a.s)
-        if not parts:
-            outer = outer * EXP(c)
-            continue
-        base, k = base_and_exponent(parts[0])
-        shift = _shift(base, a.s) if len(parts) == 1 and k is number(HALF) else None
-        if shift is None or not a.facts.is_negative(c):
-            return None
-        wave = -c * EXP(-(c**2) / (4 * a.t)) / (2 * sqrt(PI) * power(a.t, number(mpq(3, 2))))
-        outer = outer * EXP(-shift * a.t) * wave
-    return outer
+    terms = terms_of(expand(moving[0].arguments[0]))
+    roots = [term for term in terms if contains(term, a.s)]
+    c, parts = _apart(roots[0], a.s)
+    base, k = base_and_exponent(parts[0])
+    shift = _shift(base, a.s) if len(roots) == len(parts) == 1 and k is number(HALF) else None
+    if shift is None or not a.facts.is_negative(c):
+        return None
+    constant = EXP(total([term for term in terms if term is not roots[0]]))
+    return outer * constant * EXP(-shift * a.t) * -c * EXP(-(c**2) / (4 * a.t)) / (2 * sqrt(PI) * power(a.t, number(mpq(3, 2))))
 
 
 def _essential(a: Asked) -> Expression | None:
