@@ -11,15 +11,15 @@ from typing import NamedTuple
 
 from gmpy2 import mpq
 
-from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number, power
+from gelvo.expression.building import looks_negative, multiply_all, number, power
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import Form, factored, quotient_parts
 from gelvo.forms.univariate import Coefficients
 from gelvo.functions.named import BINOMIAL, EXP, FACTORIAL, GAMMA
@@ -109,7 +109,7 @@ def shifted(p: Coefficients, k: Name, by: Expression | int) -> Coefficients:
     return found
 
 
-def _linear_factors(p: Coefficients, k: Name) -> list[tuple[Coefficients, int]]:
+def linear_factors(p: Coefficients, k: Name) -> list[tuple[Coefficients, int]]:
     """Irreducible factors with their powers."""
     expression = uni.expression_of(p, k)
     form = Form([expression])
@@ -142,9 +142,9 @@ def gosper_form(ratio: Ratio, k: Name) -> tuple[Coefficients, Coefficients, Coef
     """(a, b, c) with ratio = a(k)/b(k) * c(k + 1)/c(k), where a(k) and b(k + h) are coprime for every natural h."""
     a, b = list(ratio.top), list(ratio.bottom)
     c: Coefficients = [ONE]
-    below = _linear_factors(ratio.bottom, k)
+    below = linear_factors(ratio.bottom, k)
     left = [times for _, times in below]
-    for p, times in _linear_factors(ratio.top, k):
+    for p, times in linear_factors(ratio.top, k):
         for j, (other, _) in enumerate(below):
             h = _shift_between(p, other, k)
             if h is None:
@@ -270,8 +270,8 @@ def _eliminate(
     return values, tuple(dict.fromkeys(assumed))
 
 
-def step_ratio(term: Expression, k: Name, n: Name, facts: Facts) -> Expression | None:
-    """S(n + 1)/S(n) for the sum of the term over all k where it is not zero, by a recurrence of the first order; else None."""
+def telescoper(term: Expression, k: Name, n: Name, facts: Facts) -> tuple[Expression, Expression, Expression] | None:
+    """(p(n), q(n), R) with p*F(n, k) + q*F(n + 1, k) = G(n, k + 1) - G(n, k) for the term F and G = R*F; None where there are none."""
     by_n = term_ratio(term, k, n)
     by_k = term_ratio(term, k)
     if by_n is None or by_k is None:
@@ -285,11 +285,12 @@ def step_ratio(term: Expression, k: Name, n: Name, facts: Facts) -> Expression |
     if parts is None:
         return None
     a, b, c = gosper_form(parts, k)
-    found = _solve_difference(a, shifted(b, k, -1), [uni.multiply(c, v), uni.multiply(c, u)], k, facts)
+    before = shifted(b, k, -1)
+    found = _solve_difference(a, before, [uni.multiply(c, v), uni.multiply(c, u)], k, facts)
     if found is None:
         return None
-    _, (first, second), _ = found
-    return None if second is ZERO or is_zero(second, facts) is not False else factored(-first / second)
+    x, (first, second), _ = found
+    return first, second, factored(uni.expression_of(before, k) * x / (uni.expression_of(c, k) * bottom))
 
 
 def product_of_ratio(ratio: Expression, n: Name, start: int) -> Expression | None:
@@ -299,14 +300,23 @@ def product_of_ratio(ratio: Expression, n: Name, start: int) -> Expression | Non
         return None
     result: Expression = power(factored(parts.top[-1] / parts.bottom[-1]), n - start)
     for coefficients, sign in ((parts.top, 1), (parts.bottom, -1)):
-        for p, times in _linear_factors(coefficients, n):
+        for p, times in linear_factors(coefficients, n):
             if len(p) != 2:
                 return None
             shift = uni.lowest_terms(p[0] / p[1])  # the factor n + shift
-            if not (isinstance(shift, Number) and shift.is_rational):
+            if isinstance(shift, Number) and not shift.is_rational:
                 return None
-            result = result * power(_rising(n, shift.rational, start), number(sign * times))
+            rising = _rising(n, shift.rational, start) if isinstance(shift, Number) else _with_letters(n, shift, start)
+            result = result * power(rising, number(sign * times))
     return result
+
+
+def _with_letters(n: Name, shift: Expression, start: int) -> Expression:
+    """The same for a shift with letters: downwards where it has a minus in front."""
+    if looks_negative(shift):
+        top = expand(1 - shift - start)
+        return power(number(-1), n - start) * GAMMA(top) / GAMMA(expand(top - n + start))
+    return GAMMA(n + shift) / GAMMA(shift + start)
 
 
 def _rising(n: Name, shift: mpq, start: int) -> Expression:

@@ -11,14 +11,14 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import NamedTuple
 
-from gmpy2 import fac, mpq
+from gmpy2 import bincoef, fac, mpq
 
 from gelvo.calculus.local.asymptotic import ROWS, coefficients, is_series, written_far_out
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, total
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, ZERO
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
@@ -39,6 +39,8 @@ from gelvo.functions.named import (
     CSCH,
     DIGAMMA,
     EI,
+    ELLIPE,
+    ELLIPK,
     EXP,
     FLOOR,
     GAMMA,
@@ -47,6 +49,7 @@ from gelvo.functions.named import (
     LN,
     LOGGAMMA,
     POLYGAMMA,
+    POLYLOG,
     SEC,
     SECH,
     SIGN,
@@ -134,6 +137,19 @@ def _end(rough: Rough, L: Name, facts: Facts) -> Expression | None:
             return INFINITE if facts.is_positive(c) else MINUS_INFINITE if facts.is_negative(c) else None
         return c if not q else None
     return ZERO
+
+
+def _central(k: int) -> mpq:
+    """((2k)!/(4^k*k!^2))^2."""
+    return mpq(bincoef(2 * k, k), 4**k) ** 2
+
+
+# coefficients of z^k about z = 0, the last argument, of functions whose slopes are not told there (DLMF 25.12.10, 19.5.1, 19.5.2)
+AT_ZERO: dict[str, Callable[[tuple[Expression, ...], int], Expression]] = {
+    POLYLOG: lambda s, k: power(number(k), -s[0]) if k else ZERO,
+    ELLIPK: lambda _, k: PI / 2 * number(_central(k)),
+    ELLIPE: lambda _, k: PI / 2 * number(_central(k) / (1 - 2 * k)),
+}
 
 
 class _Work:
@@ -244,6 +260,9 @@ class _Work:
             return self.by_step(node, place, rest)
         if is_a(node, LAMBERTW) and place is ZERO:  # J. Lagrange's inversion of w*exp(w)
             return self.compose(rest, lambda k: number(mpq((-k) ** (k - 1), fac(k))) if k else ZERO)
+        if node.name in AT_ZERO and place is ZERO and not any(contains(a, self.u) for a in node.arguments[:-1]):
+            series = AT_ZERO[node.name]
+            return self.compose(rest, lambda k: series(node.arguments[:-1], k))
         if is_a(node, *BY_RECURRENCE) and isinstance(place, Number) and place.is_whole and place.rational <= 0:
             return self.of(BY_RECURRENCE[node.name](node.arguments, 1 - int(place.rational)))
         return None

@@ -8,6 +8,9 @@ from gelvo.calculus.antiderivative.search import antiderivative
 from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, quotients_between
 from gelvo.calculus.definite.shifted import Terms, geometric_terms
+from gelvo.calculus.sums.up import add_up
+from gelvo.expression.building import number
+from gelvo.expression.constants import INFINITE
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
@@ -38,3 +41,10 @@ def proposed_images(f: Expression, x: Name, lower: Expression, upper: Expression
 def proposes_a_mean(f: Expression, x: Name, lower: Expression, upper: Expression) -> bool:
     """Whether it is worth proving that an integrand and its mirror image add up to a constant."""
     return has_a_constant_mean(f, x, lower, upper)
+
+
+def proposed_sum(term: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
+    """A closed form of an infinite sum, to be proved by whoever checks."""
+    with unnoted():
+        found = add_up(term, k, number(lower), INFINITE, facts)
+    return None if found is None else found.value

@@ -6,6 +6,7 @@ from gelvo.expression.nodes import Condition, Expression, Name, Number, Power
 from gelvo.expression.traversal import names, postorder
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
+from gelvo.facts.vanishing import is_never_zero
 from gelvo.forms.fractions import factored
 
 
@@ -17,7 +18,7 @@ def new_divisors(result: Expression, question: Expression, facts: Facts, *moving
     >>> [str(c) for c in new_divisors(x/(a - b), x*a*b, Facts(), x)]
     ['a - b != 0']
     """
-    new = [d for d in _divisors(result, moving) if not facts.is_nonzero(d)]
+    new = [d for d in _divisors(result, moving) if not (is_never_zero(d) or facts.is_nonzero(d))]
     if not new:
         return ()
     known = facts.with_facts([nonzero(d) for d in _divisors(question, moving)])

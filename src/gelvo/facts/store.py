@@ -46,6 +46,7 @@ from gelvo.facts.sign_rules.plain import of_call, of_cases, of_power, of_product
 from gelvo.facts.sign_rules.polynomials import between_bounds, quadratic, square_and_rest
 from gelvo.facts.sign_rules.roots import root_against_rest, roots_on_one_side, squares_of
 from gelvo.facts.sign_rules.slack import by_slack
+from gelvo.facts.sign_rules.steps import of_whole
 from gelvo.facts.sign_rules.sums import by_linear_facts, from_sum
 from gelvo.facts.sign_rules.waves import between_ends, between_squares, by_circle
 from gelvo.facts.statements import DomainFact, Fact, is_about, root_of
@@ -490,7 +491,7 @@ _OF_SUMS: tuple[tuple[int, tuple[Callable[[Facts, Sum], int], ...]], ...] = (
     (_BOTH, (quadratic, square_and_rest, root_against_rest)),
     (bits.NIL, (exponentials, logarithms, of_rising)),
     (_BOTH, (by_linear_facts,)),
-    (bits.NIL, (between_ends, between_squares)),
+    (bits.NIL, (of_whole, between_ends, between_squares)),
     (_BOTH, (inside_brackets,)),
     (_BOTH, (by_slack,)),
 )

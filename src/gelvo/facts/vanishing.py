@@ -13,7 +13,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.forms.univariate import linear_parts
-from gelvo.functions.named import EXP, GAMMA, is_a
+from gelvo.functions.named import EXP, FACTORIAL, GAMMA, is_a
 from gelvo.numbers.exact import Gaussian
 
 
@@ -48,7 +48,7 @@ def denominators(formulas: Iterable[Expression], facts: Facts, free_of: Name | N
 
 def is_never_zero(base: Expression) -> bool:
     """Whether a function has no zero anywhere."""
-    return is_a(base, EXP, GAMMA)
+    return is_a(base, EXP, FACTORIAL, GAMMA)
 
 
 def letter_where_zero(gap: Expression, facts: Facts) -> tuple[Name, Expression] | None:

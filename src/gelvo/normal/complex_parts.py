@@ -15,8 +15,9 @@ from gmpy2 import mpq
 
 from gelvo.errors import DomainError
 from gelvo.expression.building import number, power, total
-from gelvo.expression.constants import HALF, ONE, PI, ZERO
+from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
+from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import postorder, rebuild
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
@@ -137,3 +138,25 @@ _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
     ABS: lambda a, b: (power(a * a + b * b, HALF), ZERO),
     ARG: lambda a, b: (ATAN2(b, a), ZERO),
 }
+
+
+def angle_of_turn(z: Expression, facts: Facts) -> Expression | None:
+    """The real x with z = exp(1j*x), where the factors of z show it: of -1 it is pi; None for any other z.
+
+    >>> from gelvo.expression.building import name
+    >>> print(angle_of_turn(-EXP(IMAGINARY * name("x")), Facts()))
+    x + pi
+    """
+    angle: Expression = ZERO
+    if isinstance(z, (Number, Product)):
+        size = z if isinstance(z, Number) else number(z.coefficient)
+        if size is not ONE and size is not number(-1):
+            return None
+        angle = PI if size is number(-1) else ZERO
+    for f in factors_in(z) if not isinstance(z, Number) else ():
+        base, exponent = base_and_exponent(f)
+        x = expand(-IMAGINARY * base.arguments[0] * exponent) if is_a(base, EXP) else None
+        if x is None or not facts.is_real(x):
+            return None
+        angle = angle + x
+    return angle

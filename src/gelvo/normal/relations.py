@@ -30,7 +30,7 @@ def reduced_with_factor(form: Form, p: Polynomial) -> tuple[Polynomial, Polynomi
         degree = form.roots_of[(base, unit)]
         if unit is UNIT and degree > 1 and isinstance(base, Number):
             p = _replace_powers(p, index, degree, sparse.constant(base.value))
-        elif unit is UNIT and degree > 1 and isinstance(base, (Sum, Product)):
+        elif unit is UNIT and isinstance(base, (Sum, Product)):  # also of (1 + x)^(n + 1)
             radicand = form.of(base)
             p, below = _reduce_radical(form, p, index, degree, radicand)
             factor = sparse.multiply(factor, below)

@@ -212,7 +212,7 @@ def add_up(expression: Any, index: Any, lower: Any, upper: Any, given: Iterable[
     >>> gelvo.add_up("k^2", "k", 1, "n")
     n*(n + 1)*(2*n + 1)/6
     >>> gelvo.add_up("1/k^2", "k", 1, "inf")
-    pi^2/6   # supported
+    pi^2/6
     """
     return _collected("sum_of", sums.add_up, check_sum, expression, index, lower, upper, given, otherwise)
 

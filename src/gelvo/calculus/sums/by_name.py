@@ -8,15 +8,15 @@ from __future__ import annotations
 from gelvo.calculus.definite.named_hypergeometric import named
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import term_ratio
+from gelvo.calculus.sums.rates import within_the_circle
 from gelvo.errors import DomainError
-from gelvo.expression.building import number, relation, total
+from gelvo.expression.building import number, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ABS
 from gelvo.simplifying.partial_fractions import split_fraction
 
 
@@ -30,7 +30,7 @@ def hypergeometric_series(term: Expression, k: Name, lower: int, facts: Facts) -
         upper, lower_ones, z = parameters(ratio, k) or (None, None, ZERO)
         if upper is None or lower_ones is None or z is ZERO or len(upper) > len(lower_ones) + 1:
             return None
-        conditions = facts.open_conditions([relation("<", ABS(z), ONE)]) if len(upper) == len(lower_ones) + 1 else ()
+        conditions = facts.open_conditions(within_the_circle(z, facts, on_it=False)) if len(upper) == len(lower_ones) + 1 else ()
         value = named(upper, lower_ones, z, facts.with_facts(conditions))
     except DomainError:
         return None

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
+
 from gmpy2 import fac, mpq
 
 from gelvo.calculus.found import Found
-from gelvo.calculus.summation import antidifference, product_of_ratio, step_ratio
+from gelvo.calculus.summation import antidifference, product_of_ratio, telescoper
 from gelvo.calculus.sums.joined import joined
+from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, total
-from gelvo.expression.constants import ZERO
-from gelvo.expression.nodes import Expression, Name, Number, Power, Product
+from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.nodes import Expression, Name, Node, Number, Power, Product
 from gelvo.expression.terms import factors_in
-from gelvo.expression.traversal import contains, has_call, names, substitute
+from gelvo.expression.traversal import contains, has_call, names, substitute, transform
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -86,10 +89,19 @@ def _telescoped(term: Expression, k: Name, lower: Expression, upper: Expression,
             ends.append(value_there(found.factor, term, k, place))
         except DomainError:
             return None
-    difference = ends[0] - ends[1]
+    difference = transform(ends[0] - ends[1], lambda node: _beyond_the_triangle(node, facts))
     value = factored(difference) if not has_factorials(term) else difference
     conditions = tuple(nonzero(p) for p in found.nonzero if names(p) and not contains(p, k))
     return Found(value, conditions, "difference of an antidifference, which Gosper's algorithm finds")
+
+
+def _beyond_the_triangle(node: Node, facts: Facts) -> Node:
+    """binomial(n, n + 1) and its like are zero for a natural n."""
+    if not is_a(node, BINOMIAL):
+        return node
+    n, gap = node.arguments[0], expand(node.arguments[1] - node.arguments[0])
+    beyond = isinstance(gap, Number) and gap.is_whole and gap.rational > 0
+    return ZERO if beyond and facts.is_integer(n) and facts.is_nonnegative(n) else node
 
 
 def value_there(factor: Expression, term: Expression, k: Name, place: Expression) -> Expression:
@@ -129,25 +141,75 @@ def _by_recurrence(term: Expression, k: Name, lower: Expression, upper: Expressi
         return None
     n = letters[0]
     try:
-        ratio = step_ratio(term, k, n, facts)
-        if ratio is None:
-            return None
-        for start in (0, 1, 2):
-            first = _exact(term, k, lower, upper, n, start)
-            if first is None or first is ZERO:
-                continue
-            value = product_of_ratio(ratio, n, start)
-            if value is None:
-                return None
-            value = first * value
-            for j in range(start, start + 7):
-                exact = _exact(term, k, lower, upper, n, j)
-                if exact is None or factored(expand(exact - substitute(value, {n: number(j)}))) is not ZERO:
-                    return None
-            return Found(value, (), "a recurrence in the upper end (creative telescoping), held against seven exact sums")
+        recurrence = telescoper(term, k, n, facts)
     except DomainError:
         return None
+    if recurrence is None:
+        return None
+    for start in (0, 1, 2):
+        with suppress(DomainError):
+            first = _exact(term, k, lower, upper, n, start)
+            value = None if first is None else _solved(recurrence, term, (k, lower, upper), (n, start, first), facts)
+            if value is not None and _holds(value, term, k, lower, upper, n, start, facts):
+                return Found(value, (), ROAD)
     return None
+
+
+ROAD = "a recurrence in the upper end (creative telescoping), held against seven exact sums"
+
+
+def _holds(
+    value: Expression, term: Expression, k: Name, lower: Number, upper: Expression, n: Name, start: int, facts: Facts
+) -> bool:
+    for j in range(start, start + 7):
+        exact = _exact(term, k, lower, upper, n, j)
+        if exact is None or not is_zero(exact - substitute(value, {n: number(j)}), facts.without(n)):
+            return False
+    return True
+
+
+def _solved(
+    recurrence: tuple[Expression, Expression, Expression],
+    term: Expression,
+    question: tuple[Name, Number, Expression],
+    beginning: tuple[Name, int, Expression],
+    facts: Facts,
+) -> Expression | None:
+    """S(n) from p*S(n) + q*S(n + 1) = the terms at the ends and S(start): the solution without a right side times a sum."""
+    p, q, R = recurrence
+    (k, lower, upper), (n, start, first) = question, beginning
+    if is_zero(q, facts) is not False:
+        return None
+    alone = product_of_ratio(factored(-p / q), n, start)
+    if alone is None:
+        return None
+    if first is not ZERO and _holds(first * alone, term, k, lower, upper, n, start, facts):
+        return first * alone
+    parts = uni.linear_parts(upper, n)
+    if parts is None or parts[0] is not ONE:
+        return None
+    later = substitute(term, {n: n + 1})
+    right = substitute(R * term, {k: upper}) - substitute(R * term, {k: lower}) + p * substitute(term, {k: upper})
+    right = right + q * (substitute(later, {k: upper}) + substitute(later, {k: upper + 1}))
+    share = multiply_all([_plain(right, n), 1 / q, 1 / substitute(alone, {n: n + 1})])
+    found = _telescoped(share, n, number(start), n - 1, facts)
+    return None if found is None else alone * (first + found.value)
+
+
+def _plain(right: Expression, n: Name) -> Expression:
+    """Over its first term a rational function, where the terms follow from each other by one."""
+    pieces = terms_of(expand(transform(right, _written_out)))
+    return total(pieces) if len(pieces) < 2 else pieces[0] * factored(total([factored(piece / pieces[0]) for piece in pieces]))
+
+
+def _written_out(node: Node) -> Node:
+    """binomial(n, n - j) as a polynomial."""
+    if not is_a(node, BINOMIAL):
+        return node
+    gap = expand(node.arguments[0] - node.arguments[1])
+    if not (isinstance(gap, Number) and gap.is_whole and 0 <= gap.rational <= 8):
+        return node
+    return multiply_all([(node.arguments[0] - i) / number(i + 1) for i in range(int(gap.rational))])
 
 
 def _exact(term: Expression, k: Name, lower: Number, upper: Expression, n: Name, j: int) -> Expression | None:

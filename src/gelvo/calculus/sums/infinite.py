@@ -18,14 +18,14 @@ from gelvo.calculus.sums.named import (
     powers_over_polynomial,
     wave_series,
 )
-from gelvo.calculus.sums.rates import follows, geometric_rate
+from gelvo.calculus.sums.rates import follows, geometric_rate, within_the_circle
 from gelvo.calculus.sums.waves import by_exponentials, over_odd_numbers
 from gelvo.calculus.sums.whole_line import over_the_whole_line
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import number, relation
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
+from gelvo.expression.building import number
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
 from gelvo.expression.traversal import contains, names
 from gelvo.facts.conditions import nonzero
@@ -33,7 +33,6 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS
 
 
 def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:
@@ -124,7 +123,7 @@ def _telescoped_to_infinity(term: Expression, k: Name, lower: Expression, facts:
         ratio = geometric_rate(term, k)
         if ratio is None:
             return None
-        inside = relation("<", ABS(ratio), ONE)
+        inside = within_the_circle(ratio, facts, on_it=False)[0]
         state = facts.holds(inside)
         if state is False:
             return None

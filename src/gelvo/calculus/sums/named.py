@@ -11,11 +11,11 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import term_ratio
 from gelvo.calculus.sums.finite import has_factorials, pole_part
-from gelvo.calculus.sums.rates import geometric_rate
+from gelvo.calculus.sums.rates import geometric_rate, within_the_circle
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, multiply_all, number, power, relation, sqrt, total
 from gelvo.expression.constants import ONE, PI, ZERO
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power
+from gelvo.expression.nodes import Call, Expression, Name, Number, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.store import Facts
@@ -48,12 +48,26 @@ def coefficient_and_rate(term: Expression, k: Name) -> tuple[Expression, Express
     """(R(k), z) with term = R(k)*z^k and a rational R."""
     rate = geometric_rate(term, k)
     z = ONE if rate is None else rate
-    rest = factored(term / power(z, k)) if z is not ONE else term
+    rest = factored(_without_rate(term, k)) if z is not ONE else term
     if any(isinstance(n, (Call,)) and contains(n, k) for n in postorder(rest)):
         return None
     if any(isinstance(n, Power) and contains(n.exponent, k) for n in postorder(rest)):
         return None
     return rest, z
+
+
+def _without_rate(term: Expression, k: Name) -> Expression:
+    """The term over r^k, as its factors show it: what is left of an exponent that is linear in k stands in front."""
+    rest: list[Expression] = [number(term.coefficient)] if isinstance(term, Product) else []
+    for f in factors_in(term):
+        base, exponent = base_and_exponent(f)
+        if is_a(base, EXP):
+            parts = uni.linear_parts(base.arguments[0] * exponent, k)
+            rest.append(f if parts is None else EXP(parts[1]))
+        else:
+            parts = uni.linear_parts(exponent, k) if contains(exponent, k) else None
+            rest.append(f if parts is None else power(base, parts[1]))
+    return multiply_all(rest)
 
 
 def exponential_series(term: Expression, k: Name, lower: int, facts: Facts) -> Found | None:
@@ -111,7 +125,7 @@ def powers_over_polynomial(term: Expression, k: Name, lower: int, facts: Facts) 
         if factored(total([w for w, _ in simple])) is not ZERO:
             return None
         values += [-w * DIGAMMA(s + lower) for w, s in simple]
-    inside = [] if z in (ONE, number(-1)) else [relation("<", ABS(z), ONE)]
+    inside = [] if z in (ONE, number(-1)) else within_the_circle(z, facts, on_it=len(values) == len(pieces))
     return Found(total(values), facts.open_conditions(inside), "partial fractions; values of zeta and its relatives")
 
 

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import multiply_all, power, relation
+from gelvo.expression.building import multiply_all, number, power, relation
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder
+from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
-from gelvo.functions.named import ABS, EXP, is_a
+from gelvo.forms.expanding import expand
+from gelvo.functions.named import ABS, EXP, SIN, is_a
+from gelvo.normal.complex_parts import angle_of_turn
 
 
 def follows(condition: Condition, facts: Facts) -> bool:
@@ -19,7 +22,7 @@ def follows(condition: Condition, facts: Facts) -> bool:
         return False
     for one, other in ((left, right), (right, left)):
         if isinstance(other, Number) and other.is_rational and abs(other.rational) >= 1:
-            if facts.holds(relation("<", ABS(one), ONE)):
+            if all(facts.holds(c) for c in within_the_circle(one, facts, on_it=False)):
                 return True
     return False
 
@@ -44,3 +47,15 @@ def geometric_rate(term: Expression, k: Name) -> Expression | None:
         elif any(isinstance(n, Call) for n in postorder(base)):
             return None
     return multiply_all(rates) if rates else None
+
+
+def within_the_circle(z: Expression, facts: Facts, on_it: bool) -> list[Condition]:
+    """When a series in z^k converges: |z| < 1, where turns exp(1j*x) have the size 1.
+
+    on_it: its terms also go to zero for |z| = 1: there z must not be 1.
+    """
+    angle = angle_of_turn(z, facts)
+    if angle is not None and on_it:
+        return [nonzero(SIN(expand(angle / 2)))]
+    factors = [number(z.coefficient), *factors_in(z)] if isinstance(z, Product) else [z]
+    return [relation("<", multiply_all([ABS(f) for f in factors if angle_of_turn(f, facts) is None]), ONE)]

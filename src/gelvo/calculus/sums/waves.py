@@ -6,15 +6,14 @@ from collections.abc import Callable
 
 from gelvo.calculus.found import Found
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number, relation
+from gelvo.expression.building import multiply_all, number
 from gelvo.expression.constants import IMAGINARY, ONE
-from gelvo.expression.nodes import Condition, Expression, Name, Relation
+from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
-from gelvo.forms.fractions import factored
-from gelvo.functions.named import ABS, COS, EXP, SIN, is_a
+from gelvo.functions.named import COS, EXP, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
 
 Sum = Callable[[Expression, Name, Expression, Facts], Found | None]
@@ -36,21 +35,8 @@ def by_exponentials(term: Expression, k: Name, lower: int, facts: Facts, add_up:
         pair = real_and_imaginary(EXP(IMAGINARY * parts[1]) * found.value, facts)
     except DomainError:
         return None
-    conditions = tuple(_without_turns(c, parts[0]) for c in found.conditions)
     value = pair[0 if is_a(waves[0], COS) else 1]
-    return Found(value, facts.open_conditions(conditions), f"complex exponentials: {found.road}")
-
-
-def _without_turns(condition: Condition, x: Expression) -> Condition:
-    """|r*exp(1j*x)| < 1 as |r| < 1."""
-    if not isinstance(condition, Relation):
-        return condition
-    turn = EXP(IMAGINARY * x)
-    sides = []
-    for side in (condition.left, condition.right):
-        inner = side.arguments[0] if is_a(side, ABS) else None
-        sides.append(side if inner is None else ABS(factored(inner / turn)))
-    return relation(condition.operator, *sides)
+    return Found(value, facts.open_conditions(found.conditions), f"complex exponentials: {found.road}")
 
 
 def over_odd_numbers(term: Expression, k: Name, lower: int, facts: Facts, add_up: Sum) -> Found | None:

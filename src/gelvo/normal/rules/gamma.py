@@ -9,7 +9,7 @@ from gelvo.expression.building import looks_negative, multiply_all, number, powe
 from gelvo.expression.constants import HALF, PI
 from gelvo.expression.nodes import Expression, Number, Sum
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import DIGAMMA, GAMMA, LOGGAMMA, SIN
+from gelvo.functions.named import COT, DIGAMMA, GAMMA, LOGGAMMA, POLYGAMMA, SIN
 from gelvo.normal.arguments import as_argument
 from gelvo.normal.rules.logarithms import logarithm
 from gelvo.normal.rules.table import Work, rule
@@ -19,18 +19,22 @@ LARGEST_SHIFT = 60
 
 
 MOST_GAMMA_FACTORS = 6
+MOST_DERIVATIVES = 20
+
+
+def _primitive(x: Expression) -> tuple[Expression, mpq]:
+    """(u, s) of an argument u + s with the rational part s."""
+    s = x.constant if isinstance(x, Sum) else x.value if isinstance(x, Number) else mpq(0)
+    s = s.real if isinstance(s, Gaussian) else s
+    return total((x, number(-s))), s
 
 
 @rule(GAMMA)
 def _gamma(work: Work, x: Expression) -> Expression:
     """gamma by shifts, reflection and multiplication (DLMF 5.5): the argument becomes u + s with a primitive u and 0 < s <= 1."""
     x = expand(x)
-    rest, s = (total((x, number(-x.constant))), x.constant) if isinstance(x, Sum) else (x, mpq(0))
-    if isinstance(x, Number):
-        rest, s = number(0), x.value
-    if isinstance(s, Gaussian):
-        return GAMMA(x)
-    if isinstance(rest, Number):
+    rest, s = _primitive(x)
+    if isinstance(rest, Number) and not rest.value:
         if s.denominator == 1 or abs(s) > LARGEST_SHIFT:
             return GAMMA(x)
         if (s < mpq(1, 2) and s != mpq(1, 2) and s < 0) or s > 1:
@@ -67,20 +71,50 @@ def _shifted_gamma(work: Work, u: Expression, s: mpq) -> Expression:
 
 @rule(DIGAMMA)
 def _digamma(work: Work, x: Expression) -> Expression:
-    """digamma(u + s) by shifts (DLMF 5.5.2), with 0 < s <= 1."""
+    """digamma by shifts and reflection (DLMF 5.5.2, 5.5.4): the argument becomes u + s with a primitive u and 0 < s <= 1."""
+    return _slope_of_digamma(work, 0, x)
+
+
+@rule(POLYGAMMA)
+def _polygamma(work: Work, m: Expression, x: Expression) -> Expression:
+    """The same of its derivatives (DLMF 5.15.5, 5.15.6)."""
+    if not (isinstance(m, Number) and m.is_whole and 0 < m.rational <= MOST_DERIVATIVES):
+        return POLYGAMMA(m, x)
+    return _slope_of_digamma(work, int(m.rational), x)
+
+
+def _slope_of_digamma(work: Work, m: int, x: Expression) -> Expression:
     x = expand(x)
-    constant_part = x.constant if isinstance(x, Sum) else mpq(0)
-    if isinstance(x, Number) or isinstance(constant_part, Gaussian) or abs(constant_part) > LARGEST_SHIFT:
-        return DIGAMMA(x)
-    s, u = constant_part, total((x, number(-constant_part)))
+    u, s = _primitive(x)
+    if (isinstance(u, Number) and not u.value) or abs(s) > LARGEST_SHIFT:
+        return _named(m, x)
+    if looks_negative(u) and not work.facts.is_integer(u):  # at whole numbers the reflection meets poles
+        return total(
+            [work.prepared(scale(_cotangents(m, x), mpq(-1))), scale(_slope_of_digamma(work, m, expand(1 - x)), mpq((-1) ** m))]
+        )
     terms: list[Expression] = []
+    outer = mpq((-1) ** m * int(gmpy2.fac(m)))
     while s > 1:
         s -= 1
-        terms.append(1 / (u + number(s)))
+        terms.append(number(outer) * power(u + number(s), number(-m - 1)))
     while s <= 0:
-        terms.append(-1 / (u + number(s)))
+        terms.append(number(-outer) * power(u + number(s), number(-m - 1)))
         s += 1
-    return total([*terms, DIGAMMA(u + number(s))])
+    return total([*terms, _named(m, u + number(s))])
+
+
+def _named(m: int, x: Expression) -> Expression:
+    return POLYGAMMA(number(m), x) if m else DIGAMMA(x)
+
+
+def _cotangents(m: int, x: Expression) -> Expression:
+    """The m-th derivative of pi*cot(pi*x), by c' = -pi*(1 + c^2)."""
+    row = [mpq(0), mpq(1)]  # a polynomial in c
+    for _ in range(m):
+        slope = [j * row[j] for j in range(1, len(row))]
+        row = [-(a + b) for a, b in zip([*slope, mpq(0), mpq(0)], [mpq(0), mpq(0), *slope], strict=True)]
+    c = COT(PI * x)
+    return power(PI, number(m + 1)) * total([number(a) * power(c, number(j)) for j, a in enumerate(row) if a])
 
 
 @rule(LOGGAMMA)

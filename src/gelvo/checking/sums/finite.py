@@ -1,0 +1,70 @@
+"""Finite sums by induction over their upper end, by creative telescoping, or written out."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.deciding.equality import decide_zero
+from gelvo.errors import GelvoError
+from gelvo.expression.building import number, total
+from gelvo.expression.nodes import Expression, Name, Number
+from gelvo.expression.traversal import names, substitute
+from gelvo.facts.statements import DomainFact
+from gelvo.facts.store import Facts
+
+
+def by_induction(
+    term: Expression, k: Name, lower: Expression, upper: Expression, n: Name, value: Expression, facts: Facts
+) -> tuple[str, str] | None:
+    """The method of an induction over n, the letter of the upper end, and what it established; None where it does not close."""
+    whole = facts.with_facts([DomainFact(n, "integer")] if n.domain == "real" else [])
+    induction = start = None
+    with suppress(GelvoError):
+        step = substitute(value, {n: n + 1}) - value - substitute(term, {k: upper + 1})
+        induction = decide_zero(step, whole).zero
+        start = decide_zero(substitute(value, {n: lower - 1 - (upper - n)}), facts).zero
+    if induction and start:
+        method = "induction: the difference of two neighbours is the term, and the empty sum is zero"
+        return method, "the step to the next upper end; the empty sum"
+    if start is None and induction:
+        with suppress(GelvoError):
+            first = substitute(value, {n: lower - (upper - n)}) - substitute(term, {k: lower})
+            if decide_zero(first, facts).zero:
+                return "induction from a sum of one term", "the step to the next upper end; the sum of one term"
+    return None
+
+
+MOST_TERMS_WRITTEN = 20_000
+
+
+def exact_sums(
+    term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str
+) -> Certificate:
+    method = "sums written out for small upper ends"
+    agreed = 0
+    letters = names(upper)
+    for j in range(2, 9):
+        table = {n: number(j) for n in letters}
+        low, high = substitute(lower, table), substitute(upper, table)
+        if (
+            not (isinstance(low, Number) and low.is_whole and isinstance(high, Number) and high.is_whole)
+            or high.rational < low.rational
+        ):
+            continue
+        if high.rational - low.rational > MOST_TERMS_WRITTEN:
+            continue
+        try:
+            listed = [
+                substitute(substitute(term, table), {k: number(i)}) for i in range(int(low.rational), int(high.rational) + 1)
+            ]
+            decision = decide_zero(total(listed) - substitute(value, table), facts)
+        except GelvoError:
+            continue
+        if decision.zero is False:
+            return Certificate(claim, REFUTED, method, {"counterexample": ", ".join(f"{n} = {j}" for n in letters)})
+        agreed += decision.zero is True
+        if not letters and decision.zero:
+            return Certificate(claim, PROVED, "written out")
+    verdict = SUPPORTED if agreed >= 3 else UNDECIDED
+    return Certificate(claim, verdict, method, {"agreement": f"exactly equal for {agreed} upper ends"})
