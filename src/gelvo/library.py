@@ -6,6 +6,7 @@ from inspect import isfunction as _isfunction
 from typing import TYPE_CHECKING, Any
 
 from gelvo import functions as _functions
+from gelvo.calculus.sums.bounded import bounded_collection as _bounded_collection
 from gelvo.data.samples import difference_samples, integrate_samples, interpolate
 from gelvo.data.tables import Table, read_table
 from gelvo.deadline import time_limit
@@ -138,6 +139,7 @@ def _restored(rows: Iterable[tuple[Any, ...]]) -> object:
 
 _Hooks.read = _protocol.Reader()
 _Hooks.bounded_integral = staticmethod(_bounded_integral)
+_Hooks.bounded_collection = staticmethod(_bounded_collection)
 _Hooks.value = staticmethod(_value)
 _Hooks.text = staticmethod(_text)
 _Hooks.stored = staticmethod(lambda node: (_restored, (_store(node),)))

@@ -10,11 +10,12 @@ from gmpy2 import fac, mpq
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.expansions import expansion_beside
 from gelvo.checking.samples import samples
+from gelvo.checking.taylor import taylor_coefficients
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.evaluation.enclose import enclose
 from gelvo.expression.building import number, power, total
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name, Node, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, substitute, transform
@@ -42,6 +43,20 @@ def _by_derivatives(
     return Certificate(claim, PROVED, "each coefficient is the derivative at the point over k!", evidence) if proved else None
 
 
+def _by_series(
+    claim: str, f: Expression, x: Name, u: Name, about: Expression, terms: Mapping[mpq, Expression], through: int
+) -> Certificate | None:
+    """Each coefficient held against the series of the functions put into each other; None where one is not rational."""
+    found = taylor_coefficients(substitute(f, {x: about + u}), u, through)
+    if found is None:
+        return None
+    wrong = next((k for k, c in enumerate(found) if terms.get(mpq(k), ZERO) is not number(c)), None)
+    method = "the series of the functions put into each other"
+    if wrong is not None:
+        return Certificate(claim, REFUTED, method, {"power": wrong, "coefficient": number(found[wrong])})
+    return Certificate(claim, PROVED, method, {"established": f"the coefficients up to the power {through}"})
+
+
 def check_series(
     f: Expression,
     x: Name,
@@ -58,7 +73,10 @@ def check_series(
     """
     claim = f"series of {f} about {x} = {about} through power {through}"
     smooth = all(e.denominator == 1 and not contains(c, u) for e, c in terms.items())
-    if smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms) and through <= 12:
+    plain = smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms)
+    if plain and (told_by_series := _by_series(claim, f, x, u, about, terms, int(through))) is not None:
+        return told_by_series
+    if plain and through <= 12:
         with suppress(GelvoError, ArithmeticError):
             certificate = _by_derivatives(claim, f, x, about, terms, int(through), facts)
             if certificate is not None:

@@ -37,6 +37,8 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.exact import HALF, Scalar, parts
 from gelvo.numbers.interval import Arithmetic, Interval, NoValue, arithmetic
 
+MOST_WHOLE = 1 << 20
+
 Point = Mapping[Name, "Scalar | Box"]
 
 
@@ -113,6 +115,8 @@ class Enclosure:
             except NoValue:
                 self.bounded = False
                 return agreement.integral(a, node, point, Enclosure)
+        if node.kind in ("sum_of", "product_of"):
+            return _bounded_collection(a, node, point)
         return self._unknown(a, node, found, point)
 
     def _unknown(self, a: Arithmetic, node: Node, found: Found, point: Point) -> Box:
@@ -132,13 +136,23 @@ def _value(found: Found, child: Node) -> Box:
 
 def _bounded_integral(a: Arithmetic, node: Written, point: Point) -> Box:
     """With error bounds, at exact values of the letters."""
+    found: Box = Hooks.bounded_integral(*_at_exact_values(node, point), a.precision)
+    return found
+
+
+def _bounded_collection(a: Arithmetic, node: Written, point: Point) -> Box:
+    found: Box = Hooks.bounded_collection(node.kind, *_at_exact_values(node, point), a.precision)
+    return found
+
+
+def _at_exact_values(node: Written, point: Point) -> tuple[Expression, Name, Expression, Expression]:
     body, variable, lower, upper = node.arguments
+    assert isinstance(variable, Name)
     table = {n: number(v) for n, v in point.items() if n is not variable and not isinstance(v, Box)}
     f, low, high = (substitute(e, table) for e in (body, lower, upper))
     if any(n is not variable for e in (f, low, high) for n in free_names(e)):
         raise NoValue("letters without exact values")
-    found: Box = Hooks.bounded_integral(f, variable, low, high, a.precision)
-    return found
+    return f, variable, low, high
 
 
 def _sum(self: Enclosure, a: Arithmetic, node: Sum, found: Found, point: Point) -> Box:
@@ -177,6 +191,9 @@ def _power(a: Arithmetic, node: Power, base: Box, exponent: Box) -> Box:
             return root if q > 0 else boxes.invert(a, root)
         if base.imag is None and base.real.low >= 0 and q.denominator < 1000 and abs(q.numerator) < 10**6:
             return Box(a.power(a.root(base.real, int(q.denominator)), int(q.numerator)))
+    whole = _whole(exponent)
+    if whole is not None:  # a name that stands for a whole number
+        return boxes.integer_power(a, base, whole)
     if base.is_zero:
         if exponent.imag is None and exponent.real.low > 0:
             return Box(a.zero)
@@ -184,6 +201,14 @@ def _power(a: Arithmetic, node: Power, base: Box, exponent: Box) -> Box:
             return Box(a.one)
         raise NoValue("zero to a power that is not positive", certain=exponent.imag is None and exponent.real.high < 0)
     return boxes.power(a, base, exponent)
+
+
+def _whole(exponent: Box) -> int | None:
+    """The whole number that an exponent surely is."""
+    end = exponent.real.low
+    if exponent.imag is not None or end != exponent.real.high or not end.is_integer() or abs(end) > MOST_WHOLE:
+        return None
+    return int(end)
 
 
 def chosen(node: Cases, found: Found) -> Expression:

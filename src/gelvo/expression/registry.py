@@ -137,3 +137,4 @@ class Hooks(metaclass=_Filled):
     matrix_power: Callable[[Any, Any], Any]
     root_box: Callable[[Any, tuple[int, ...], int], Any]
     bounded_integral: Callable[..., Any]
+    bounded_collection: Callable[..., Any]

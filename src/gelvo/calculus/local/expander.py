@@ -5,6 +5,7 @@ exponents after V. Puiseux (1850)."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 
 from gmpy2 import fac, mpq
@@ -26,6 +27,7 @@ from gelvo.calculus.local.expansion import (
     plus,
 )
 from gelvo.calculus.local.table import FAR, LOCAL, TAYLOR
+from gelvo.calculus.local.taylor import rational_taylor
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose, may_suppose_nonzero
@@ -381,6 +383,10 @@ class Local:
 @on_the_way("arithmetic of expansions")
 def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logarithm: Expression | None = None) -> Expansion:
     """The expansion of a formula, known at least up to and including the power `through`."""
+    plain = rational_taylor(expression, u, math.ceil(through)) if not expression.is_rational else None
+    if plain is not None:
+        coefficients_by_power, end = plain
+        return Expansion({e: number(c) for e, c in coefficients_by_power.items()}, None if end is None else mpq(end))
     expression = _far_functions_written(expression, u, facts)
     terms = 6
     while True:
