@@ -29,7 +29,7 @@ GIVES = [
     ("limit (1 + a/n)^n as n -> inf with a = 2", "exp(2)", "proved"),
     ("series exp(x) about x = 0 through power 3", "x^3/6 + x^2/2 + x + 1", "proved"),
     ("series sin(x)/x^2 about x = 0 through power 1", "1/x - x/6", "proved"),
-    ("sum 1/n^2 for n from 1 to inf", "pi^2/6", "supported"),
+    ("sum 1/n^2 for n from 1 to inf", "pi^2/6", "proved"),
     ("sum k for k from 1 to n", "n*(n + 1)/2", "proved"),
     ("add up k^2 for k from 1 to 3", "14", "proved"),
     ("product k for k from 1 to n", "factorial(n)", "proved"),

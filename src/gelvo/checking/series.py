@@ -26,6 +26,8 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.exact import nearest_float
 from gelvo.numbers.interval import NoValue
 
+MOST_DERIVATIVES = 12
+
 
 def _by_derivatives(
     claim: str, f: Expression, x: Name, about: Expression, terms: Mapping[mpq, Expression], through: int, facts: Facts
@@ -57,6 +59,19 @@ def _by_series(
     return Certificate(claim, PROVED, method, {"established": f"the coefficients up to the power {through}"})
 
 
+def _at_the_point(
+    claim: str, f: Expression, x: Name, u: Name, about: Expression, terms: Mapping[mpq, Expression], through: mpq, facts: Facts
+) -> Certificate | None:
+    """Of an expansion in natural powers; None where neither series nor derivatives tell."""
+    if not all(e.denominator == 1 and e >= 0 and not contains(c, u) for e, c in terms.items()):
+        return None
+    told = _by_series(claim, f, x, u, about, terms, int(through))
+    if told is None and through <= MOST_DERIVATIVES:
+        with suppress(GelvoError, ArithmeticError):
+            told = _by_derivatives(claim, f, x, about, terms, int(through), facts)
+    return told
+
+
 def check_series(
     f: Expression,
     x: Name,
@@ -72,15 +87,10 @@ def check_series(
     terms: by powers of u > 0, where x = about + u; about - u for the side "below"; 1/u or -1/u far out.
     """
     claim = f"series of {f} about {x} = {about} through power {through}"
-    smooth = all(e.denominator == 1 and not contains(c, u) for e, c in terms.items())
-    plain = smooth and side is None and not isinstance(about, Bound) and all(e >= 0 for e in terms)
-    if plain and (told_by_series := _by_series(claim, f, x, u, about, terms, int(through))) is not None:
-        return told_by_series
-    if plain and through <= 12:
-        with suppress(GelvoError, ArithmeticError):
-            certificate = _by_derivatives(claim, f, x, about, terms, int(through), facts)
-            if certificate is not None:
-                return certificate
+    if side is None and not isinstance(about, Bound):
+        certificate = _at_the_point(claim, f, x, u, about, terms, through, facts)
+        if certificate is not None:
+            return certificate
     sides = (side or "above",) if side or isinstance(about, Bound) else ("above", "below")
     turned = {one: side is None and one == "below" for one in sides}
     told = [one for one in sides if _by_expansion(f, x, u, about, one, terms, through, facts, turned[one])]
