@@ -9,16 +9,16 @@ Source: G. Hardy, "Orders of Infinity" (1910); A. Erdélyi, "Asymptotic Expansio
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import NamedTuple
 
-from gmpy2 import bincoef, fac, mpq
+from gmpy2 import fac, mpq
 
 from gelvo.calculus.local.asymptotic import ROWS, coefficients, is_series, written_far_out
+from gelvo.checking.beside import AT_ZERO, BESIDE, BY_RECURRENCE, Key, Rough
 from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, total
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI, ZERO
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
@@ -37,19 +37,11 @@ from gelvo.functions.named import (
     COTH,
     CSC,
     CSCH,
-    DIGAMMA,
     EI,
-    ELLIPE,
-    ELLIPK,
     EXP,
     FLOOR,
-    GAMMA,
     HEAVISIDE,
-    LAMBERTW,
     LN,
-    LOGGAMMA,
-    POLYGAMMA,
-    POLYLOG,
     SEC,
     SECH,
     SIGN,
@@ -61,7 +53,6 @@ from gelvo.functions.named import (
 )
 from gelvo.roads import on_the_way
 
-Key = tuple[mpq, int]  # the powers of u and of L
 MOST_TERMS, MOST_WINDOWS, MOST_SLOPES, MOST_NESTED = 400, 5, 24, 4
 FLAT = mpq(10**6)  # of what dies away faster than every power of u
 
@@ -72,19 +63,6 @@ class Unknown(Exception):
 
 class Short(Unknown):
     """More of the parts is needed: the leading terms cancel."""
-
-
-class Rough(NamedTuple):
-    """terms and the order of the rest (None: nothing is left out)."""
-
-    terms: dict[Key, Expression]
-    order: mpq | None
-
-    def lowest(self) -> mpq:
-        listed = [p for p, _ in self.terms]
-        if self.order is not None:
-            listed.append(self.order)
-        return min(listed) if listed else mpq(0)
 
 
 def expansion_beside(
@@ -139,19 +117,6 @@ def _end(rough: Rough, L: Name, facts: Facts) -> Expression | None:
     return ZERO
 
 
-def _central(k: int) -> mpq:
-    """((2k)!/(4^k*k!^2))^2."""
-    return mpq(bincoef(2 * k, k), 4**k) ** 2
-
-
-# coefficients of z^k about z = 0, the last argument, of functions whose slopes are not told there (DLMF 25.12.10, 19.5.1, 19.5.2)
-AT_ZERO: dict[str, Callable[[tuple[Expression, ...], int], Expression]] = {
-    POLYLOG: lambda s, k: power(number(k), -s[0]) if k else ZERO,
-    ELLIPK: lambda _, k: PI / 2 * number(_central(k)),
-    ELLIPE: lambda _, k: PI / 2 * number(_central(k) / (1 - 2 * k)),
-}
-
-
 class _Work:
     """One question: u > 0 that falls to zero, L = ln(1/u), and how far beyond its leading power each part is kept."""
 
@@ -189,6 +154,8 @@ class _Work:
         return (is_a(f, EXP) or (isinstance(f, Power) and contains(f.exponent, self.u))) and contains(f, self.u)
 
     def logarithm_of(self, f: Expression, done: dict[Node, Rough]) -> Rough:
+        if any(part not in done for part in f.children):
+            raise Unknown
         if isinstance(f, Power):
             return self.multiply(done[f.exponent], self.log(done[f.base]))
         return done[f.children[0]]
@@ -258,11 +225,11 @@ class _Work:
         """Of functions that have a rule of their own there."""
         if is_a(node, FLOOR, CEIL):
             return self.by_step(node, place, rest)
-        if is_a(node, LAMBERTW) and place is ZERO:  # J. Lagrange's inversion of w*exp(w)
-            return self.compose(rest, lambda k: number(mpq((-k) ** (k - 1), fac(k))) if k else ZERO)
         if node.name in AT_ZERO and place is ZERO and not any(contains(a, self.u) for a in node.arguments[:-1]):
             series = AT_ZERO[node.name]
             return self.compose(rest, lambda k: series(node.arguments[:-1], k))
+        if node.name in BESIDE and not any(contains(a, self.u) for a in node.arguments[:-1]):
+            return BESIDE[node.name](self, node.arguments[:-1], place, rest)
         if is_a(node, *BY_RECURRENCE) and isinstance(place, Number) and place.is_whole and place.rational <= 0:
             return self.of(BY_RECURRENCE[node.name](node.arguments, 1 - int(place.rational)))
         return None
@@ -532,29 +499,6 @@ def _integrated(p: mpq, q: int) -> list[tuple[Key, Expression]]:
         found.append(((p + 1, j), number(share)))
         share = share * j / (p + 1)
     return found
-
-
-def _beyond(
-    kind: str, outer: Callable[[Expression, Expression, int], Expression]
-) -> Callable[[tuple[Expression, ...], int], Expression]:
-    """A relative of the gamma function from beyond a pole, by its recurrence (DLMF 5.5.1, 5.5.2, 5.15.5)."""
-
-    def form(arguments: tuple[Expression, ...], steps: int) -> Expression:
-        *orders, v = arguments
-        result = call(kind, *orders, v + steps)
-        for j in range(steps):
-            result = outer(result, v + j, int(orders[0].rational) if orders and orders[0].is_whole else 0)
-        return result
-
-    return form
-
-
-BY_RECURRENCE: dict[str, Callable[[tuple[Expression, ...], int], Expression]] = {
-    GAMMA: _beyond(GAMMA, lambda g, v, n: g / v),
-    DIGAMMA: _beyond(DIGAMMA, lambda g, v, n: g - 1 / v),
-    POLYGAMMA: _beyond(POLYGAMMA, lambda g, v, n: g - (-1) ** n * fac(n) / v ** (n + 1)),
-    LOGGAMMA: _beyond(LOGGAMMA, lambda g, v, n: g - LN(v)),
-}
 
 
 QUOTIENTS = (TAN, COT, SEC, CSC, TANH, COTH, SECH, CSCH)

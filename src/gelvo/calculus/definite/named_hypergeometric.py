@@ -48,8 +48,16 @@ def named(upper: list[Expression], lower: list[Expression], w: Expression, facts
         return EXP(w)
     if not lower and len(upper) == 1:
         return power(factored(1 - w), -upper[0])
+    if sorted(map(str, upper)) == ["1", "1", "1"] and sorted(map(str, lower)) == ["2", "3/2"]:
+        return _squared_arcsine(w, facts)
     rows = {(0, 1): _bessel, (1, 1): _kummer, (2, 1): _gauss}.get((len(upper), len(lower)))
     return None if rows is None else rows(tuple(upper), lower[0], w, facts)
+
+
+def _squared_arcsine(w: Expression, facts: Facts) -> Expression | None:
+    """3F2(1, 1, 1; 3/2, 2; w) (J. Borwein, M. Chamberland, "Integer powers of arcsin", 2007)."""
+    root, sign = _size(w, facts)
+    return ((ASIN if sign > 0 else ASINH)(root) / root) ** 2 if sign else None
 
 
 def _without_pairs(upper: list[Expression], lower: list[Expression]) -> tuple[list[Expression], list[Expression]]:

@@ -9,6 +9,7 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import antidifference, product_of_ratio, telescoper
 from gelvo.calculus.sums.joined import joined
+from gelvo.calculus.sums.telescoping import by_identity
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, multiply_all, number, power, total
@@ -40,7 +41,7 @@ def finite(term: Expression, k: Name, lower: Expression, upper: Expression, fact
     whole = _telescoped(term, k, lower, upper, facts)
     if whole is not None:
         return whole
-    waves = _wave(term, k, lower, upper, facts)
+    waves = _wave(term, k, lower, upper, facts) or by_identity(term, k, lower, upper, facts)
     if waves is not None:
         return waves
     pieces = terms_of(expand(term))

@@ -19,6 +19,7 @@ from gelvo.calculus.sums.named import (
     wave_series,
 )
 from gelvo.calculus.sums.rates import follows, geometric_rate, within_the_circle
+from gelvo.calculus.sums.telescoping import by_identity
 from gelvo.calculus.sums.waves import by_exponentials, over_odd_numbers
 from gelvo.calculus.sums.whole_line import over_the_whole_line
 from gelvo.deadline import checkpoint
@@ -47,6 +48,9 @@ def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Foun
         return found
     if not (isinstance(lower, Number) and lower.is_whole):
         return None
+    found = _to_the_limit(term, k, lower, facts)
+    if found is not None:
+        return found
     for method in METHODS:
         found = method(term, k, int(lower.rational), facts)
         if found is not None:
@@ -106,6 +110,14 @@ def _alternates(term: Expression, k: Name, facts: Facts) -> Found | None:
     if split[1] is number(-1) and (size is None or size is ZERO):
         return None
     return Found(UNDEFINED, (), "the terms do not vanish and change their sign")
+
+
+def _to_the_limit(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:
+    """The limit of partial sums that telescope by an identity."""
+    n = facts.new_name("n", term, domain="natural")
+    partial = by_identity(term, k, lower, n, facts)
+    end = None if partial is None else limit_at_infinity(partial.value, n, facts.without(k))
+    return None if partial is None or end is None else partial._replace(value=end)
 
 
 def _telescoped_to_infinity(term: Expression, k: Name, lower: Expression, facts: Facts) -> Found | None:

@@ -4,12 +4,14 @@ Sources: G. Boole, "A Treatise on the Calculus of Finite Differences" (1860) for
 
 from __future__ import annotations
 
+from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.summation import product_of_ratio
 from gelvo.calculus.sums.finite import MOST_WRITTEN_OUT, finite
 from gelvo.calculus.sums.infinite import infinite
 from gelvo.calculus.sums.joined import joined
 from gelvo.calculus.sums.products import infinite_product
+from gelvo.calculus.sums.telescoping import halved_angles
 from gelvo.errors import DomainError
 from gelvo.expression.building import multiply_all, number, power
 from gelvo.expression.constants import INFINITE, ONE, ZERO
@@ -49,6 +51,9 @@ def multiply_up(factor: Expression, k: Name, lower: Expression, upper: Expressio
         return Found(multiply_all([substitute(factor, {k: number(j)}) for j in listed]), (), "written out")
     if not contains(factor, k):
         return Found(power(factor, factored(upper - lower + 1)), (), "a power")
+    halved = _halved(factor, k, lower, upper, facts)
+    if halved is not None:
+        return halved
     if not (isinstance(lower, Number) and lower.is_whole):
         return None
     if isinstance(upper, Bound):
@@ -61,6 +66,19 @@ def multiply_up(factor: Expression, k: Name, lower: Expression, upper: Expressio
     except DomainError:
         return None
     return None if value is None else Found(substitute(value, {k: upper + 1}), (), "factorials")
+
+
+def _halved(factor: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> Found | None:
+    """Angles that are halved, to a finite end or to the limit."""
+    if not isinstance(upper, Bound):
+        return halved_angles(factor, k, lower, upper, facts)
+    n = facts.new_name("n", factor, domain="natural")
+    found = halved_angles(factor, k, lower, n, facts) if upper is INFINITE else None
+    outer = facts.without(k)
+    limit = None if found is None else limit_at_infinity(found.value, n, outer)
+    if found is None or limit is None or isinstance(limit, Bound):
+        return None
+    return Found(limit, tuple(c for c in found.conditions if not contains(c, n)), found.road)
 
 
 def _refuse_poles(term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts) -> None:

@@ -13,6 +13,7 @@ from gelvo.checking.sums.divergence import check_divergence
 from gelvo.checking.sums.finite import by_induction, exact_sums
 from gelvo.checking.sums.fourier import by_fourier
 from gelvo.checking.sums.generating import by_power_series
+from gelvo.checking.sums.partial import by_partial_form
 from gelvo.checking.sums.partial_sums import by_partial_sums
 from gelvo.checking.sums.poles import by_polygamma
 from gelvo.deciding.equality import decide_zero
@@ -55,6 +56,7 @@ def _infinite(term: Expression, k: Name, lower: Expression, value: Expression, f
     proof = _by_telescoping(term, k, lower, value, facts, claim)
     if proof is None and isinstance(lower, Number) and lower.is_whole:
         proof = next((c for road in ROADS if (c := road(term, k, int(lower.rational), value, facts, claim)) is not None), None)
+    proof = proof or by_partial_form(term, k, lower, value, facts, claim)
     return proof or by_partial_sums(term, k, lower, value, facts, claim)
 
 

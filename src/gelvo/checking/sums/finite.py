@@ -35,6 +35,16 @@ def by_induction(
     return None
 
 
+def product_by_induction(
+    f: Expression, k: Name, lower: Expression, upper: Expression, n: Name, value: Expression, facts: Facts
+) -> tuple[bool | None, bool | None]:
+    """Whether the quotient of two neighbours is the factor, and the product of one factor is that one."""
+    whole = facts.with_facts([DomainFact(n, "natural")] if n.domain == "real" else [])
+    step = substitute(value, {n: n + 1}) / value - substitute(f, {k: upper + 1})
+    first = substitute(value, {n: lower - (upper - n)}) - substitute(f, {k: lower})
+    return decide_zero(step, whole).zero, decide_zero(first, facts).zero
+
+
 MOST_TERMS_WRITTEN = 20_000
 
 

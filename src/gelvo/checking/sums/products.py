@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.sums.finite import product_by_induction
+from gelvo.checking.sums.partial import by_partial_form
 from gelvo.checking.sums.poles import zeros_of
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
@@ -10,7 +12,6 @@ from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import INFINITE
 from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
-from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import GAMMA
@@ -21,7 +22,8 @@ def check_product(f: Expression, k: Name, lower: Expression, upper: Expression, 
     """A product by induction over its upper end."""
     claim = f"product_of({f}, {k}, {lower}, {upper}) = {value}"
     if upper is INFINITE and not isinstance(value, Bound) and isinstance(lower, Number) and lower.is_whole:
-        return _by_gammas(f, k, int(lower.rational), value, facts, claim)
+        told = _by_gammas(f, k, int(lower.rational), value, facts, claim)
+        return told if told.verdict != UNDECIDED else by_partial_form(f, k, lower, value, facts, claim, product=True) or told
     if isinstance(value, Bound) or isinstance(upper, Bound):
         return Certificate(claim, UNDECIDED, "products without end were not looked at")
     letters = names(upper)
@@ -36,10 +38,7 @@ def check_product(f: Expression, k: Name, lower: Expression, upper: Expression, 
         return Certificate(claim, UNDECIDED, "a product of which the end does not grow by one was not looked at")
     if n in names(f) or n in names(lower):
         return _exact_products(f, k, lower, upper, value, n, facts, claim)
-    whole = facts.with_facts([DomainFact(n, "natural")] if n.domain == "real" else [])
-    step = substitute(value, {n: n + 1}) / value - substitute(f, {k: upper + 1})
-    first = substitute(value, {n: lower - (upper - n)}) - substitute(f, {k: lower})
-    decided = [decide_zero(step, whole).zero, decide_zero(first, facts).zero]
+    decided = product_by_induction(f, k, lower, upper, n, value, facts)
     verdict = PROVED if all(decided) else REFUTED if False in decided else UNDECIDED
     return Certificate(claim, verdict, "induction: the quotient of two neighbours is the factor, and the product of one factor")
 
