@@ -11,12 +11,14 @@ from gelvo.calculus.tidying import for_a_reader
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.expression.building import total
-from gelvo.expression.constants import INFINITE, UNDEFINED
+from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
+from gelvo.forms.far_out import logarithm_of_product, without_lambert
+from gelvo.functions.named import EXP, FACTORIAL, GAMMA
 
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
@@ -80,7 +82,31 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
     shorter = for_a_reader(e, facts)
     if not contains(shorter, x):
         return Found(shorter, road="the formula does not depend on the variable")
-    return _term_by_term(e, x, facts) or through_steps(e, x, facts, _far_away) or oscillation(e, x, facts)
+    return (
+        _term_by_term(e, x, facts)
+        or through_steps(e, x, facts, _far_away)
+        or oscillation(e, x, facts)
+        or _in_new_variable(e, x, facts)
+        or _by_logarithm(e, x, facts)
+    )
+
+
+def _in_new_variable(e: Expression, x: Name, facts: Facts) -> Found | None:
+    """With lambertw(x) as the variable: x is w*exp(w), and w grows with it."""
+    w = facts.new_name("w", e)
+    moved = without_lambert(e, x, w)
+    return None if moved is None else _far_away(moved, w, facts)
+
+
+def _by_logarithm(e: Expression, x: Name, facts: Facts) -> Found | None:
+    """A power with a moving exponent and a gamma function in its base, by the logarithm of the whole formula."""
+    logarithm = logarithm_of_product(e, x, facts, (GAMMA, FACTORIAL))
+    found = None if logarithm is None else _far_away(logarithm, x, facts)
+    if found is None:
+        return None
+    ends: dict[Expression, Expression] = {INFINITE: INFINITE, MINUS_INFINITE: ZERO}
+    value = ends.get(found.value) if isinstance(found.value, Bound) else EXP(found.value)
+    return None if value is None else Found(value, road=f"the logarithm: {found.road}")
 
 
 def _term_by_term(e: Expression, x: Name, facts: Facts) -> Found | None:

@@ -18,7 +18,7 @@ from gelvo.deadline import checkpoint
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import DomainError
 from gelvo.expression.building import call, constant, number, power, total
-from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, ZERO
+from gelvo.expression.constants import HALF, INFINITE, MINUS_INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.traversal import contains, has_call, names, postorder, substitute, transform
 from gelvo.facts.continuity import has_no_break_at, may_meet_cut
@@ -27,6 +27,7 @@ from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import (
     ABS,
+    ACOSH,
     CBRT,
     CEIL,
     CHI,
@@ -505,7 +506,10 @@ QUOTIENTS = (TAN, COT, SEC, CSC, TANH, COTH, SECH, CSCH)
 
 
 def _plainer(node: Node) -> Node:
-    """Functions with poles as quotients of functions without any."""
+    """Functions with poles as quotients of functions without any; acosh by its logarithm."""
+    if is_a(node, ACOSH):
+        z = node.arguments[0]
+        return LN(z + power(z - 1, HALF) * power(z + 1, HALF))
     if is_a(node, *QUOTIENTS):
         u = node.arguments[0]
         s, c = (SIN(u), COS(u)) if node.name in (TAN, COT, SEC, CSC) else (SINH(u), COSH(u))

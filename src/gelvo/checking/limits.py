@@ -20,6 +20,7 @@ from gelvo.expression.traversal import contains, distinct_nodes, has_call, subst
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
+from gelvo.forms.far_out import logarithm_of_product, without_lambert
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COT, COTH, CSC, CSCH, EXP, LN, SEC, TAN, is_a
 from gelvo.normal.prepare import prepared
@@ -32,7 +33,30 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     own = facts.without(x)
     sides = ("above", "below") if side is None and not isinstance(point, Bound) else (side or "above",)
     asked = (f, x, point, sides, value, own, claim)
-    return _by_terms(*asked) or _by_growth(*asked) or _by_derivatives(*asked) or agreement_nearby(*asked)
+    return (
+        _by_terms(*asked)
+        or _rewritten(f, x, point, value, own, claim)
+        or _by_growth(*asked)
+        or _by_derivatives(*asked)
+        or agreement_nearby(*asked)
+    )
+
+
+def _rewritten(f: Expression, x: Name, point: Expression, value: Expression, own: Facts, claim: str) -> Certificate | None:
+    """Far out, by the logarithm of a product, or with Lambert's function as the variable."""
+    if point is not INFINITE or isinstance(value, Bound):
+        return None
+    w = own.new_name("w", f)
+    for moved, v, back, method in (
+        (without_lambert(f, x, w), w, lambda end: end, "with lambertw as the variable, which grows without bound too"),
+        (logarithm_of_product(f, x, own), x, EXP, "the logarithm of the formula"),
+    ):
+        end = None if moved is None else _at_an_end(moved, v, INFINITE, "", own)
+        if moved is not None and end is None:
+            end = limit_by_expansion(moved, v, INFINITE, "", own)
+        if end is not None and not isinstance(end, Bound) and decide_zero(back(end) - value, own).zero:
+            return Certificate(claim, PROVED, method, {"limit there": end})
+    return None
 
 
 def _by_terms(

@@ -24,10 +24,10 @@ from gelvo.expression.building import bound, number, power, total, written
 from gelvo.expression.constants import UNDEFINED
 from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Number
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
-from gelvo.expression.writing import with_typed
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
-from gelvo.operations.answer import Answer, with_comment
+from gelvo.operations.answer import Answer
+from gelvo.operations.expansion import Question, Series
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
 from gelvo.refuted import note_refuted
@@ -105,48 +105,6 @@ def _is_short(coefficient: Expression) -> bool:
     return distinct_nodes(coefficient) * (len(waves) + 1) <= LONGEST_COEFFICIENT
 
 
-class Series(Answer):
-    """An expansion: its formula is the sum of the terms kept; .coefficient(k), .terms, .next_power (the first one left out)."""
-
-    __slots__ = ("local", "next_power", "terms")
-
-    def __init__(self, terms: dict[Any, Expression], next_power: Any, local: Expression, *rest: Any) -> None:
-        super().__init__(*rest)
-        self.terms, self.local = terms, local
-        self.next_power = next_power  # None where nothing is left out
-
-    @property
-    def in_order(self) -> list[Expression]:
-        """The terms that are kept, by rising powers of the local variable."""
-        return [
-            c * power(self.local, number(e)) for e, c in sorted(self.terms.items()) if not (isinstance(c, Number) and not c.value)
-        ] or [self.expression]
-
-    @property
-    def remainder(self) -> Expression | None:
-        """The power of the local variable that bounds what is left out; None where nothing is."""
-        return None if self.next_power is None else power(self.local, number(self.next_power))
-
-    def __str__(self) -> str:
-        """The terms by rising powers; what is left out as a comment: the text still reads back to the formula."""
-        with with_typed(self.came_in):
-            first, *others = map(str, self.in_order)
-            shown = first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
-            left_out = "" if self.remainder is None else f"+ O({self.remainder})"
-            return with_comment(shown, "; ".join(filter(None, (left_out, self.qualification))))
-
-    __repr__ = __str__
-
-    def coefficient(self, power_of: Any) -> Expression:
-        """The coefficient of one power of the local variable; an error for a power that was not worked out."""
-        (wanted,) = take(power_of).expressions
-        if not (isinstance(wanted, Number) and wanted.is_rational):
-            raise DomainError(f"a power is a number, not {wanted}")
-        if self.next_power is not None and wanted.rational >= self.next_power:
-            raise DomainError(f"the power {wanted} was left out: ask for a series through a higher power")
-        return self.terms.get(wanted.rational, number(0))
-
-
 def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, given: Iterable[Any] = ()) -> Series:
     """The expansion of a formula about a point, up to and including a power.
 
@@ -187,7 +145,8 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     if certificate.verdict == REFUTED:
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
-    return Series(terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
+    question = Question(f, x, place, known, lambda power: series(expression, variable, about, power, given))
+    return Series(question, terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
 
 
 def _expansion(inside: Expression, u: Name, facts: Facts, through: mpq, local: Expression) -> Expansion:

@@ -14,8 +14,8 @@ from gelvo.expression.writing import came_in_with, with_options, with_typed, wri
 from gelvo.matrices.matrix import Matrix
 from gelvo.operations.answer import Answer
 from gelvo.operations.case_table import CaseTable
+from gelvo.operations.expansion import Series
 from gelvo.operations.matrix_results import Beside
-from gelvo.operations.series import Series
 from gelvo.operations.solutions import Solutions
 from gelvo.typesetting import latex, mathml, text
 from gelvo.typesetting.breaking import PAGE, fitted
