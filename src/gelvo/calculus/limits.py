@@ -17,8 +17,8 @@ from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.forms.far_out import logarithm_of_product, without_lambert
 from gelvo.functions.named import EXP, FACTORIAL, GAMMA
+from gelvo.normal.far_out import logarithm_of_product, without_lambert
 
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:

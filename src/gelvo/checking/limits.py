@@ -20,9 +20,9 @@ from gelvo.expression.traversal import contains, distinct_nodes, has_call, subst
 from gelvo.facts.continuity import has_no_break_at
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.far_out import logarithm_of_product, without_lambert
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COT, COTH, CSC, CSCH, EXP, LN, SEC, TAN, is_a
+from gelvo.normal.far_out import logarithm_of_product, without_lambert
 from gelvo.normal.prepare import prepared
 from gelvo.simplifying.families.waves import CIRCULAR
 
