@@ -16,6 +16,7 @@ from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.roads import unnoted
 
 MOST_STEPS, FIRST_ENDS = 4, 3
@@ -57,13 +58,15 @@ def _with(
     facts: Facts,
     claim: str,
 ) -> Certificate | None:
-    first, second, factor = found
+    first, second, factor = _without_denominators(*found)
     term, k, lower, upper = question
     G, later = factor * term, substitute(term, {n: n + 1})
     start = _first_end(question, n, value, second, facts)
-    if start is None or not _is_identity(first * term + second * later, G, question, facts):
+    if start is None:
         return None
     beyond = facts.with_facts([start <= n])
+    if not _is_identity(first * term + second * later, G, question, beyond):
+        return None
     ends = substitute(G, {k: upper}) - substitute(G, {k: lower})
     rest = first * substitute(term, {k: upper}) + second * total([substitute(later, {k: upper + j}) for j in range(steps + 1)])
     same = decide_zero(first * value + second * substitute(value, {n: n + 1}) - ends - rest, beyond).zero
@@ -76,6 +79,12 @@ def _with(
     return Certificate(claim, PROVED, "creative telescoping", evidence)
 
 
+def _without_denominators(first: Expression, second: Expression, factor: Expression) -> tuple[Expression, Expression, Expression]:
+    """The recurrence times the denominators of its coefficients, so that it holds at every n."""
+    below = quotient_parts(factored(first))[1] * quotient_parts(factored(second))[1]
+    return factored(first * below), factored(second * below), factored(factor * below)
+
+
 def _is_identity(left: Expression, G: Expression, question: Question, facts: Facts) -> bool:
     """left = G(k + 1) - G(k), and G has a value at each place of the sum."""
     _, k, lower, upper = question
@@ -83,7 +92,7 @@ def _is_identity(left: Expression, G: Expression, question: Question, facts: Fac
     if decide_zero(left - substitute(G, {k: k + 1}) + G, inside).zero is not True:
         return False
     between = inside.with_facts([lower <= k, k <= upper])
-    return all(between.is_nonzero(divisor) for divisor in _divisors(G) if contains(divisor, k))
+    return all(between.is_nonzero(divisor) for divisor in _divisors(G))
 
 
 def _divisors(G: Expression) -> list[Expression]:
