@@ -61,3 +61,28 @@ def test_long_expansions_are_proved_and_agree_with_values(f, order):
     at = "1/1000"
     gap = gelvo.value(gelvo.formula(f"({f}) - ({found.expression})").substitute({"x": at}), 5)
     assert abs(mpmath.mpf(str(gap))) < mpmath.mpf(10) ** (-3 * order + 8)
+
+
+POWERS = [
+    ("(-2)^k", 5, "-32"),
+    ("(-1/2)^(k + 1)", 3, "1/16"),
+    ("(1j)^k", 6, "-1"),
+    ("(-3)^(-k)", 2, "1/9"),
+    ("0^k", 0, "1"),
+    ("0^k", 4, "0"),
+]
+
+
+@pytest.mark.parametrize(("power", "k", "right"), POWERS)
+def test_a_power_at_a_whole_place_is_that_of_a_whole_exponent(power, k, right):
+    """The value of a term at a whole number is not taken through logarithms, whose cut a negative base meets."""
+    from gmpy2 import mpq
+
+    from gelvo.evaluation.enclose import Enclosure
+
+    formula = gelvo.formula(power)
+    box = Enclosure(formula).at({gelvo.formula("k"): mpq(k)}, 80)
+    wanted = Enclosure(gelvo.formula(right)).at({}, 80)
+    assert box.real.low <= wanted.real.high and wanted.real.low <= box.real.high
+    assert box.imag is None or box.imag.contains_zero()
+    assert abs(float(box.real.high - box.real.low)) < 1e-20
