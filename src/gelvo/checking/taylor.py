@@ -18,7 +18,7 @@ from gelvo.polynomial import dense
 from gelvo.polynomial.series import Series
 from gelvo.roads import on_the_way
 
-MOST = 200
+MOST, LARGEST_POWER = 200, 100_000
 
 
 class _NotTold(Exception):
@@ -103,6 +103,8 @@ def _put_in(outer: Series, inner: Series, n: int) -> Series:
 
 
 def _power(a: Series, q: mpq, n: int) -> Series:
+    if abs(q.numerator) > LARGEST_POWER or q.denominator > LARGEST_POWER:
+        raise _NotTold
     if q.denominator == 1 and 0 <= q <= 4:
         result = _constant(mpq(1), n)
         for _ in range(int(q)):

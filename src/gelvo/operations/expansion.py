@@ -48,6 +48,10 @@ class Question(NamedTuple):
     further: Callable[[Any], Series]
 
 
+def _no_more(_: Any) -> Series:
+    raise DomainError("what arithmetic made has no more terms than its parts: take more of them")
+
+
 class Series(Answer):
     """An expansion: its formula is the sum of the terms kept; .coefficient(k), .terms, .next_power (the first one left out).
 
@@ -131,13 +135,10 @@ class Series(Answer):
                 f"{how} of expansions about one point", weakest(made), "exact arithmetic of what is kept", parts=made
             )
 
-        def further(_: Any) -> Series:
-            raise DomainError("what arithmetic made has no more terms than its parts: take more of them")
-
         asked = self.question if question is None else question
         conditions = self.question.facts.open_conditions([*(c for p in parts for c in p.conditions), *supposed])
         end = None if found.order is None else _plain_number(found.order)
-        asked = asked._replace(formula=None, further=further)
+        asked = asked._replace(formula=None, further=_no_more)
         return Series(asked, dict(found.terms), end, place, kept, certify, conditions, "arithmetic of expansions")
 
     def _partner(self, other: Any) -> Series | Expansion | None:

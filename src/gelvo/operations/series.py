@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from dataclasses import replace
 from fractions import Fraction
+from functools import partial
 from typing import Any
 
 from gmpy2 import mpq
@@ -105,6 +106,11 @@ def _is_short(coefficient: Expression) -> bool:
     return distinct_nodes(coefficient) * (len(waves) + 1) <= LONGEST_COEFFICIENT
 
 
+def _further(expression: Any, variable: Any, about: Any, given: Iterable[Any], through: Any) -> Series:
+    """The same expansion through another power; a function of its own, so that what asks for it can be stored."""
+    return series(expression, variable, about, through, given)
+
+
 def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, given: Iterable[Any] = ()) -> Series:
     """The expansion of a formula about a point, up to and including a power.
 
@@ -119,6 +125,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     >>> gelvo.series("1/(x*(1 - x))", "x", through=2).coefficient(-1)
     1
     """
+    given = tuple(given) if not isinstance(given, str) else given
     arguments = take(expression, about, through, variables=[variable], given=given)
     (f, place, last), (x,) = arguments.expressions, arguments.names
     if contains(place, x):
@@ -145,7 +152,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     if certificate.verdict == REFUTED:
         hint = "" if far or side else f" on both sides: state {x} > {place} or {x} < {place} as a fact"
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
-    question = Question(f, x, place, known, lambda power: series(expression, variable, about, power, given))
+    question = Question(f, x, place, known, partial(_further, expression, variable, about, given))
     return Series(question, terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
 
 

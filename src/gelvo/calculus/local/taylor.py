@@ -37,6 +37,7 @@ from gelvo.functions.named import (
 from gelvo.polynomial.series import Series, inverse, multiply
 
 FIRST_GUARD, MOST_GUARD = 4, 400
+LARGEST_POWER = 100_000
 
 
 class Laurent(NamedTuple):
@@ -168,6 +169,8 @@ class _Work:
             if q <= 0:
                 raise ZeroDivisionError
             return a
+        if abs(q.numerator) > LARGEST_POWER or q.denominator > LARGEST_POWER:
+            raise Other
         whole = q.denominator == 1
         if whole and a.exact and len(a.coefficients) == 1:
             return Laurent(a.start * int(q), [a.coefficients[0] ** int(q)], True)
