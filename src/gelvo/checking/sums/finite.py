@@ -48,6 +48,13 @@ def product_by_induction(
 MOST_TERMS_WRITTEN = 20_000
 
 
+def _ends(low: Expression, high: Expression) -> tuple[int, int] | None:
+    """The first index and the one after the last, where both are whole and not too far apart."""
+    if not (isinstance(low, Number) and low.is_whole and isinstance(high, Number) and high.is_whole):
+        return None
+    return (int(low.rational), int(high.rational) + 1) if 0 <= high.rational - low.rational <= MOST_TERMS_WRITTEN else None
+
+
 def exact_sums(
     term: Expression, k: Name, lower: Expression, upper: Expression, value: Expression, facts: Facts, claim: str
 ) -> Certificate:
@@ -58,18 +65,11 @@ def exact_sums(
         if any(facts.is_nonzero(n - j) for n in letters):  # which the facts leave out
             continue
         table = {n: number(j) for n in letters}
-        low, high = substitute(lower, table), substitute(upper, table)
-        if (
-            not (isinstance(low, Number) and low.is_whole and isinstance(high, Number) and high.is_whole)
-            or high.rational < low.rational
-        ):
-            continue
-        if high.rational - low.rational > MOST_TERMS_WRITTEN:
+        ends = _ends(substitute(lower, table), substitute(upper, table))
+        if ends is None:
             continue
         try:
-            listed = [
-                substitute(substitute(term, table), {k: number(i)}) for i in range(int(low.rational), int(high.rational) + 1)
-            ]
+            listed = [substitute(substitute(term, table), {k: number(i)}) for i in range(*ends)]
             decision = decide_zero(total(listed) - substitute(value, table), facts)
         except GelvoError:
             continue
