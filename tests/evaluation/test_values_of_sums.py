@@ -39,7 +39,17 @@ def test_a_sum_has_its_digits(form, digits, right):
 
 
 @pytest.mark.parametrize(
-    "form", ["sum_of(1/k, k, 1, inf)", "sum_of(2^k, k, 0, inf)", "sum_of(zeta(k + 2), k, 0, inf)", "product_of(2, k, 1, inf)"]
+    "form",
+    [
+        "sum_of(1/k, k, 1, inf)",
+        "sum_of(2^k, k, 0, inf)",
+        "sum_of(zeta(k + 2), k, 0, inf)",
+        "product_of(2, k, 1, inf)",
+        "sum_of(1 + 1/k^2, k, 1, inf)",
+        "sum_of((-1)^k*(1 + 1/k), k, 1, inf)",
+        "product_of(2 + 2/k^2, k, 1, inf)",
+        "product_of(1 + 1/k, k, 1, inf)",
+    ],
 )
 def test_what_does_not_converge_or_is_not_bounded_has_no_value(form):
     with pytest.raises((gelvo.Undecided, gelvo.DomainError)):

@@ -14,7 +14,7 @@ from collections.abc import Callable
 from gmpy2 import mpq
 
 from gelvo.errors import DomainError
-from gelvo.expression.building import number, power, total
+from gelvo.expression.building import multiply_all, number, power, total
 from gelvo.expression.constants import HALF, IMAGINARY, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Constant, Expression, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -138,6 +138,17 @@ _RULES: dict[str, Callable[[Expression, Expression], Pair]] = {
     ABS: lambda a, b: (power(a * a + b * b, HALF), ZERO),
     ARG: lambda a, b: (ATAN2(b, a), ZERO),
 }
+
+
+def size_beside_turns(z: Expression, facts: Facts) -> Expression:
+    """|z|, factor by factor, where turns exp(1j*x) have the size 1.
+
+    >>> from gelvo.expression.building import name
+    >>> print(size_beside_turns(-name("r") * EXP(IMAGINARY * name("x")), Facts()))
+    abs(r)
+    """
+    factors = [number(z.coefficient), *factors_in(z)] if isinstance(z, Product) else [z]
+    return multiply_all([ABS(f) for f in factors if angle_of_turn(f, facts) is None])
 
 
 def angle_of_turn(z: Expression, facts: Facts) -> Expression | None:

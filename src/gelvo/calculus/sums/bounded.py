@@ -10,7 +10,7 @@ from gmpy2 import fac, mpfr, mpq
 
 from gelvo.calculus.local.taylor import rational_taylor
 from gelvo.calculus.summation import term_ratio
-from gelvo.calculus.sums.rates import geometric_rate
+from gelvo.calculus.sums.rates import fall_of_quotient, geometric_rate
 from gelvo.deadline import checkpoint
 from gelvo.evaluation.enclose import Enclosure
 from gelvo.expression.building import number, power
@@ -18,9 +18,8 @@ from gelvo.expression.constants import INFINITE, MINUS_INFINITE
 from gelvo.expression.nodes import Bound, Expression, Name, Node, Number, Power
 from gelvo.expression.registry import Hooks
 from gelvo.expression.traversal import contains, fresh_name, substitute, transform
-from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import LN
 from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
@@ -46,7 +45,7 @@ def bounded_collection(kind: str, f: Expression, k: Name, lower: Expression, upp
         return _Rest(kind, f, k, precision + GUARD).from_place(first)
     last = _whole(upper)
     if last - first < MOST_TERMS:
-        return written_out(kind, f, k, first, last, precision + (last - first + 2).bit_length() + 4)
+        return _written_out(kind, f, k, first, last, precision + (last - first + 2).bit_length() + 4)
     if kind != "sum_of":
         raise NoValue(f"a product of more than {MOST_TERMS} factors", lasting=True)
     rest = _Rest(kind, f, k, precision + 2 * GUARD)
@@ -63,7 +62,7 @@ def _joined(kind: str, a: Arithmetic, one: Box, other: Box) -> Box:
     return boxes.add(a, one, other) if kind == "sum_of" else boxes.multiply(a, one, other)
 
 
-def written_out(kind: str, f: Expression, k: Name, first: int, last: int, precision: int) -> Box:
+def _written_out(kind: str, f: Expression, k: Name, first: int, last: int, precision: int) -> Box:
     a, enclosure = arithmetic(precision), Enclosure(f)
     result = Box(a.zero if kind == "sum_of" else a.one)
     for j in range(first, last + 1):
@@ -83,14 +82,14 @@ class _Rest:
         rate = geometric_rate(self.f, self.k)
         if rate is number(-1) and self.kind == "sum_of":
             return self._in_pairs(first)
-        if self.kind == "product_of" or _is_quotient(self.f, self.k):
+        if self.kind == "product_of" or fall_of_quotient(self.f, self.k) is not None:
             return self._by_power(first)
         return self._by_ratio(first)
 
     def _in_pairs(self, first: int) -> Box:
         """Terms with alternating signs that go to zero."""
         plain = factored(transform(self.f, lambda node: _without_sign(node, self.k)))
-        if not _is_quotient(plain, self.k) or _fall(plain, self.k) < 1:
+        if not (fall_of_quotient(plain, self.k) or 0) > 0:
             raise NoValue("a sum without end of which no method bounds the rest", lasting=True)
         even, odd = (substitute(plain, {self.k: 2 * self.k + (first + j)}) for j in (0, 1))
         found = _Rest(self.kind, factored(even - odd), self.k, self.precision).from_place(0)
@@ -119,24 +118,27 @@ class _Rest:
 
     def _by_power(self, first: int) -> Box:
         """Euler and Maclaurin's formula for a quotient of polynomials, or for the logarithm of a factor, from a place far enough on."""
-        f, k = self.f, self.k
-        slope = factored(differentiate(f, k) / f if self.kind == "product_of" else differentiate(f, k))
-        if not _is_quotient(slope, k) or _fall(slope, k) < 3:
+        f, k, product = self.f, self.k, self.kind == "product_of"
+        if (fall_of_quotient(f - 1 if product else f, k) or 0) < 2:  # a sum of what does not vanish has a slope that falls, too
             raise NoValue("terms that do not fall fast enough", lasting=True)
+        slope = factored(differentiate(f, k) / f if product else differentiate(f, k))
+        fall = fall_of_quotient(slope, k)
+        if fall is None:
+            raise NoValue("factors that do not go to 1", lasting=True)
         for disc in DISCS:
             start = max(first, self.precision * disc // 8 + 16)
-            size = _size_far_out(slope, k, start, disc, self.precision)
+            size = _size_far_out(slope, k, fall, start, disc, self.precision)
             if size is not None:
                 break
         else:
             raise NoValue("a pole far out", lasting=True)
-        head = written_out(self.kind, f, k, first, start - 1, self.precision)
-        tail = self._tail(LN(f) if self.kind == "product_of" else f, slope, start, disc, size)
-        return _joined(self.kind, self.a, head, boxes.exponential(self.a, tail) if self.kind == "product_of" else tail)
+        head = _written_out(self.kind, f, k, first, start - 1, self.precision)
+        tail = self._tail(LN(f) if product else f, slope, fall, start, disc, size)
+        return _joined(self.kind, self.a, head, boxes.exponential(self.a, tail) if product else tail)
 
-    def _tail(self, g: Expression, slope: Expression, start: int, disc: int, size: mpfr) -> Box:
+    def _tail(self, g: Expression, slope: Expression, fall: int, start: int, disc: int, size: mpfr) -> Box:
         """The sum of g from `start` on, where |slope(x)| <= size/x^fall in the discs."""
-        a, k, fall = self.a, self.k, _fall(slope, self.k)
+        a, k = self.a, self.k
         terms = min(3 * start // disc, self.precision)
         u = fresh_name("u", slope)
         told = rational_taylor(substitute(slope, {k: start + u}), u, 2 * terms)
@@ -168,16 +170,6 @@ def _without_sign(node: Node, k: Name) -> Node:
     return power(node.base, substitute(node.exponent, {k: number(0)}))
 
 
-def _is_quotient(f: Expression, k: Name) -> bool:
-    return all(uni.coefficients_of(part, k) is not None for part in quotient_parts(factored(f)))
-
-
-def _fall(f: Expression, k: Name) -> int:
-    """How fast a quotient of polynomials falls."""
-    top, bottom = (uni.coefficients_of(part, k) or [] for part in quotient_parts(factored(f)))
-    return len(bottom) - len(top)
-
-
 def _tiny(a: Arithmetic, result: Box) -> mpfr:
     size = boxes.modulus(a, result).high
     return a.up.mul(size if size else mpfr(1), a.up.div(1, 1 << (a.precision - GUARD // 2)))
@@ -187,10 +179,10 @@ def _up_to(a: Arithmetic, end: mpq) -> Interval:
     return Interval(a.zero.low, a.rational(end).high)
 
 
-def _size_far_out(slope: Expression, k: Name, start: int, disc: int, precision: int) -> mpfr | None:
+def _size_far_out(slope: Expression, k: Name, fall: int, start: int, disc: int, precision: int) -> mpfr | None:
     """A bound of |slope(z)|*x^fall for |z - x| <= x/disc and x >= start, by z = (1 + w/disc)/s; None where a pole may be near."""
     s, w = fresh_name("s", slope), fresh_name("w", slope)
-    scaled = factored(substitute(slope, {k: (1 + w / disc) / s}) / power(s, number(_fall(slope, k))))
+    scaled = factored(substitute(slope, {k: (1 + w / disc) / s}) / power(s, number(fall)))
     a = arithmetic(precision)
     unit = Interval(a.integer(-1).low, a.one.high)
     try:

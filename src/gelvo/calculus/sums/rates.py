@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import multiply_all, number, power, relation
+from gelvo.expression.building import multiply_all, power, relation
 from gelvo.expression.constants import ONE
-from gelvo.expression.nodes import Call, Condition, Expression, Name, Number, Product
+from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, EXP, SIN, is_a
-from gelvo.normal.complex_parts import angle_of_turn
+from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.functions.named import EXP, SIN, is_a
+from gelvo.normal.complex_parts import angle_of_turn, size_beside_turns
 
 
 def follows(condition: Condition, facts: Facts) -> bool:
@@ -57,5 +58,10 @@ def within_the_circle(z: Expression, facts: Facts, on_it: bool) -> list[Conditio
     angle = angle_of_turn(z, facts)
     if angle is not None and on_it:
         return [nonzero(SIN(expand(angle / 2)))]
-    factors = [number(z.coefficient), *factors_in(z)] if isinstance(z, Product) else [z]
-    return [relation("<", multiply_all([ABS(f) for f in factors if angle_of_turn(f, facts) is None]), ONE)]
+    return [relation("<", size_beside_turns(z, facts), ONE)]
+
+
+def fall_of_quotient(f: Expression, k: Name) -> int | None:
+    """How many powers of k a quotient of polynomials falls by; None for any other formula."""
+    top, bottom = (uni.coefficients_of(part, k) for part in quotient_parts(factored(f)))
+    return None if top is None or bottom is None else len(bottom) - len(top)
