@@ -128,8 +128,7 @@ def _second_kind(sign: int) -> Row:
         factors = (
             [2 / PI, -1 / PI, -1 / PI] if sign < 0 else [number((-1) ** (m + 1)), number(mpq((-1) ** m, 2)), number(mpq(1, 2))]
         )
-        kept = [(p, c) for p, c in zip(parts, factors, strict=True) if p is not parts[2] or m]
-        return work.add([work.scaled(p, c) for p, c in kept])
+        return work.add([work.scaled(p, c) for p, c in zip(parts, factors, strict=True)])
 
     return row
 
@@ -144,8 +143,7 @@ def _elliptic(e: bool) -> Row:
         logarithm = work.scaled(work.log(p), number(mpq(-1, 2)))
 
         def size(k: int) -> mpq:  # (1/2)_k^2/k!^2, or (1/2)_k*(3/2)_k/((2)_k*k!)
-            central = mpq(bincoef(2 * k, k), 4**k)
-            return central**2 * mpq(2 * k + 1, k + 1) / 2 if e else central**2
+            return _central(k) * mpq(2 * k + 1, 2 * k + 2) if e else _central(k)
 
         def beside(k: int) -> Expression:  # digamma(k + 1) - digamma(k + 1/2), less a fraction
             gap = 2 * LN(TWO) - number(sum((mpq(2, 2 * j - 1) - mpq(1, j) for j in range(1, k + 1)), mpq(0)))

@@ -10,11 +10,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import NamedTuple
 
+from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.germs import limit_far_out
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError
-from gelvo.expression.building import bound, constant, multiply_all, name, number, power, relation, total
+from gelvo.expression.building import bound, constant, name, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -83,46 +84,30 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
     return found if found is not None else limit_far_out(moved, far, facts)
 
 
+def proved_limit(F: Expression, x: Name, end: Expression, facts: Facts, side: str = "") -> Expression | None:
+    """The limit term by term or by continuity, else by an expansion with a bound on the rest; None where neither tells."""
+    found = value_at(F, x, end, facts, side)
+    return found if found is not None else limit_by_expansion(F, x, end, side, facts)
+
+
 def _exponentials_taken_out(F: Expression, x: Name, facts: Facts) -> Expression:
-    """ln(c*exp(u) + d*exp(v)) as u + ln(c + d*exp(v - u)), for a real u that grows as no other does; powers r^x count as exponentials."""
+    """ln(c*exp(u) + d*exp(v)) as u + ln(c + d*exp(v - u)), for a real u that grows, and faster than any other."""
 
     def visit(node: Node) -> Node:
         if not is_a(node, LN) or not isinstance(node.arguments[0], Sum):
             return node
-        terms = [_exponent(t, x) for t in terms_of(node.arguments[0])]
-        moving = [u for u in dict.fromkeys(terms) if u is not ZERO]
-        if not moving or not all(facts.is_real(u) for u in moving):
-            return node
-        lead = moving[0]
-        for u in moving[1:]:
-            if _growing(expand(u - lead), x, facts) == 1:
-                lead = u
-        if _growing(lead, x, facts) != 1 or not all(u is lead or _growing(expand(lead - u), x, facts) == 1 for u in moving):
-            return node
-        return lead + LN(
-            total([_rest(t, x) * EXP(expand(u - lead)) for t, u in zip(terms_of(node.arguments[0]), terms, strict=True)])
+        moving = dict.fromkeys(
+            g.arguments[0] for t in terms_of(node.arguments[0]) for g in factors_in(t) if is_a(g, EXP) and contains(g, x)
         )
+        if not all(facts.is_real(u) for u in moving):
+            return node
+        for u in moving:
+            if _growing(u, x, facts) == 1 and all(v is u or _growing(expand(u - v), x, facts) == 1 for v in moving):
+                return u + LN(expand(node.arguments[0] * EXP(-u)))
+        return node
 
     plain = transform(F, visit)
     return F if plain is F else expand(plain)
-
-
-def _exponent_of(f: Expression, x: Name) -> Expression:
-    """u of a factor exp(u) or r^v that moves."""
-    base, v = base_and_exponent(f)
-    if is_a(base, EXP):
-        return base.arguments[0] * v
-    return v * LN(base) if contains(v, x) and not contains(base, x) else ZERO
-
-
-def _exponent(term: Expression, x: Name) -> Expression:
-    """What stands in the exponentials of a term, added up."""
-    return expand(total([u for f in factors_in(term) if contains(u := _exponent_of(f, x), x)]))
-
-
-def _rest(term: Expression, x: Name) -> Expression:
-    """The term without them."""
-    return term / multiply_all([f for f in factors_in(term) if contains(_exponent_of(f, x), x)])
 
 
 def _of_monomial(moved: Expression, x: Name, facts: Facts) -> Expression | None:

@@ -9,8 +9,6 @@ from gelvo.calculus.definite.half_angles import by_half_angles
 from gelvo.calculus.definite.mirrors import has_a_constant_mean, quotients_between
 from gelvo.calculus.definite.shifted import Terms, geometric_terms
 from gelvo.calculus.sums.up import add_up, multiply_up
-from gelvo.expression.building import number
-from gelvo.expression.constants import INFINITE
 from gelvo.expression.nodes import Expression, Name
 from gelvo.facts.store import Facts
 from gelvo.roads import unnoted
@@ -43,17 +41,10 @@ def proposes_a_mean(f: Expression, x: Name, lower: Expression, upper: Expression
     return has_a_constant_mean(f, x, lower, upper)
 
 
-def proposed_sum(term: Expression, k: Name, lower: int, facts: Facts) -> Expression | None:
-    """A closed form of an infinite sum, to be proved by whoever checks."""
-    with unnoted():
-        found = add_up(term, k, number(lower), INFINITE, facts)
-    return None if found is None else found.value
-
-
-def proposed_partial(
-    term: Expression, k: Name, lower: Expression, n: Name, facts: Facts, product: bool = False
+def proposed_sum(
+    term: Expression, k: Name, lower: Expression, upper: Expression, facts: Facts, product: bool = False
 ) -> Expression | None:
-    """A closed form of the sum or product to n, to be proved by whoever checks."""
+    """A closed form of a sum or a product, to be proved by whoever checks."""
     with unnoted():
-        found = (multiply_up if product else add_up)(term, k, lower, n, facts)
+        found = (multiply_up if product else add_up)(term, k, lower, upper, facts)
     return None if found is None else found.value

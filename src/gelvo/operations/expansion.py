@@ -137,7 +137,7 @@ class Series(Answer):
 
         asked = self.question if question is None else question
         conditions = self.question.facts.open_conditions([*(c for p in parts for c in p.conditions), *supposed])
-        end = None if found.order is None else _plain_number(found.order)
+        end = None if found.order is None else plain_number(found.order)
         asked = asked._replace(formula=None, further=_no_more)
         return Series(asked, dict(found.terms), end, place, kept, certify, conditions, "arithmetic of expansions")
 
@@ -293,7 +293,7 @@ def _not_below(x: mpq) -> Value:
     return Value(decimal_text(whole, exponent, 2), None, 2, True)
 
 
-def _plain_number(value: mpq) -> int | Fraction:
+def plain_number(value: mpq) -> int | Fraction:
     """As Python's own number."""
     return int(value) if value.denominator == 1 else Fraction(int(value.numerator), int(value.denominator))
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
-from fractions import Fraction
 from functools import partial
 from typing import Any
 
@@ -28,7 +27,7 @@ from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, na
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
 from gelvo.operations.answer import Answer
-from gelvo.operations.expansion import Question, Series
+from gelvo.operations.expansion import Question, Series, plain_number
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
 from gelvo.refuted import note_refuted
@@ -144,7 +143,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     plain = {e: for_a_reader(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
     terms = {e: substitute(c, back) for e, c in plain.items()}
     first_left_out = next((e for e in found.terms if e > last.rational), found.order)
-    beyond = None if first_left_out is None else _power_left_out(first_left_out)
+    beyond = None if first_left_out is None else plain_number(first_left_out)
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     conditions = _conditions(supposed, kept, f, x, place, facts)
     known = facts.with_facts(conditions)
@@ -230,8 +229,3 @@ def _collected(
         note_refuted("value", f, value)
         return unevaluated(written(kind, f, k, low, high), "the value that was found does not agree with the formula", otherwise)
     return Answer(value, lambda: certificate, conditions, found.road)
-
-
-def _power_left_out(power: mpq) -> int | Fraction:
-    """The first power that is left out, as Python's own number."""
-    return int(power) if power.denominator == 1 else Fraction(int(power.numerator), int(power.denominator))

@@ -1,7 +1,7 @@
 """Power series to an order, rational functions that agree with them, and polynomials through points; coefficients are rational.
 
 Sources: H. Padé (1892), by the extended algorithm of Euclid (R. McEliece, J. Shearer, "A property of Euclid's algorithm and an
-application to Padé approximation", 1978); I. Newton's divided differences.
+application to Padé approximation", 1978); I. Newton's divided differences; P. Henrici, "Automatic Computations with Power Series" (1956).
 """
 
 from __future__ import annotations
@@ -37,6 +37,19 @@ def inverse(a: Series, order: int) -> Series:
     for k in range(1, order + 1):
         total = sum((a[i] * result[k - i] for i in range(1, min(k, len(a) - 1) + 1)), mpq(0))
         result.append(-total / a[0])
+    return result
+
+
+def power(a: Series, q: mpq, first: mpq) -> Series:
+    """a^q as far as a is known, where `first` is the power of its constant term, which is not zero (J. C. P. Miller's recurrence).
+
+    >>> [str(c) for c in power([mpq(1), mpq(1), mpq(0)], mpq(1, 2), mpq(1))]
+    ['1', '1/2', '-1/8']
+    """
+    result = [first]
+    for k in range(1, len(a)):
+        total = sum(((j * q - k + j) * a[j] * result[k - j] for j in range(1, k + 1) if a[j]), mpq(0))
+        result.append(total / (k * a[0]))
     return result
 
 

@@ -48,7 +48,7 @@ def named(upper: list[Expression], lower: list[Expression], w: Expression, facts
         return EXP(w)
     if not lower and len(upper) == 1:
         return power(factored(1 - w), -upper[0])
-    if sorted(map(str, upper)) == ["1", "1", "1"] and sorted(map(str, lower)) == ["2", "3/2"]:
+    if upper == [ONE] * 3 and len(lower) == 2 and set(lower) == {number(2), number(3) / 2}:
         return _squared_arcsine(w, facts)
     rows = {(0, 1): _bessel, (1, 1): _kummer, (2, 1): _gauss}.get((len(upper), len(lower)))
     return None if rows is None else rows(tuple(upper), lower[0], w, facts)

@@ -1,7 +1,7 @@
 """Expansions with rational coefficients and whole powers by recurrences, each in a number of steps that grows with the square of the order.
 
 Sources: D. Knuth, "The Art of Computer Programming", volume 2 (1997), 4.7; R. Brent, H. Kung, "Fast algorithms for manipulating formal
-power series" (1978); J. C. P. Miller's recurrence for powers (P. Henrici, 1956).
+power series" (1978).
 """
 
 from __future__ import annotations
@@ -34,7 +34,7 @@ from gelvo.functions.named import (
     TAN,
     TANH,
 )
-from gelvo.polynomial.series import Series, inverse, multiply
+from gelvo.polynomial.series import Series, inverse, multiply, power
 
 FIRST_GUARD, MOST_GUARD = 4, 400
 LARGEST_POWER = 100_000
@@ -178,12 +178,7 @@ class _Work:
         if start.denominator != 1 or (not whole and a.start):  # of a root of u^2 the sign of u is another question
             raise Other
         first = a.coefficients[0] ** int(q) if whole else _root(a.coefficients[0], q)
-        series = self.padded(a)
-        result = [first]
-        for k in range(1, len(series)):
-            total = sum(((j * q - k + j) * series[j] * result[k - j] for j in range(1, k + 1) if series[j]), mpq(0))
-            result.append(total / (k * series[0]))
-        return self.cut(int(start), result, False)
+        return self.cut(int(start), power(self.padded(a), q, first), False)
 
     def function(self, rule: Rule, a: Laurent) -> Laurent:
         if a.start < 0 and a.coefficients:
@@ -271,24 +266,16 @@ def _one_over(which: int, sign: int) -> Rule:
     return lambda a, n: _over([mpq(1)] + [mpq(0)] * n, _waves(a, n, sign)[which])
 
 
-def _inverse_function(power: mpq, sign: int) -> Rule:
-    """The integral of a'*(1 + sign*a^2)^power."""
+def _inverse_function(exponent: mpq, sign: int) -> Rule:
+    """The integral of a'*(1 + sign*a^2)^exponent."""
 
     def work(a: Series, n: int) -> Series:
         _vanishing(a)
         square = [sign * c for c in multiply(a, a, n)]
         square[0] += 1
-        factor = _Work.power(_Plain(n + 1), Laurent(0, square), power)
-        return _integrated(multiply(_slope(a), factor.coefficients, n - 1))
+        return _integrated(multiply(_slope(a), power(square, exponent, mpq(1)), n - 1))
 
     return work
-
-
-class _Plain(_Work):
-    """The arithmetic without a formula."""
-
-    def __init__(self, count: int) -> None:
-        self.count = count
 
 
 HALF = mpq(1, 2)

@@ -6,8 +6,7 @@ from collections.abc import Callable
 
 from gelvo.calculus.summation import antidifference
 from gelvo.checking.certificate import PROVED, REFUTED, Certificate
-from gelvo.checking.ends import value_at
-from gelvo.checking.expansions import limit_by_expansion
+from gelvo.checking.ends import proved_limit
 from gelvo.checking.sums.creative import by_creative_telescoping
 from gelvo.checking.sums.divergence import check_divergence
 from gelvo.checking.sums.finite import by_induction, exact_sums
@@ -73,7 +72,7 @@ def _by_telescoping(
         z = found.factor * term
         if decide_zero(substitute(z, {k: k + 1}) - z - term, whole).zero is not True:
             return None
-        end = value_at(z, k, INFINITE, facts.without(k)) or limit_by_expansion(z, k, INFINITE, "", facts.without(k))
+        end = proved_limit(z, k, INFINITE, facts.without(k))
         if end is None or isinstance(end, Bound) or decide_zero(end - substitute(z, {k: lower}) - value, facts).zero is not True:
             return None
     except (GelvoError, ArithmeticError):

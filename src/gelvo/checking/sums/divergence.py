@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import itertools
 
-from gelvo.calculus.sums.rates import geometric_rate
+from gelvo.calculus.sums.rates import fall_of_quotient, geometric_rate
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
-from gelvo.checking.ends import value_at
-from gelvo.checking.expansions import limit_by_expansion
+from gelvo.checking.ends import proved_limit, value_at
 from gelvo.checking.proposals import proposed_antiderivative
 from gelvo.checking.samples import samples
 from gelvo.checking.sums.partial_sums import FAR, how_terms_fall, near_terms, size_of, terms_at
@@ -18,9 +17,8 @@ from gelvo.expression.constants import INFINITE, UNDEFINED
 from gelvo.expression.nodes import Bound, Expression, Name
 from gelvo.expression.traversal import substitute
 from gelvo.facts.store import Facts
-from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.fractions import factored, quotient_parts
+from gelvo.forms.fractions import factored
 from gelvo.functions.named import LN
 
 
@@ -59,8 +57,7 @@ def check_divergence(term: Expression, k: Name, lower: Expression, value: Expres
 
 def _limit(f: Expression, k: Name, facts: Facts) -> Expression | None:
     try:
-        found = value_at(f, k, INFINITE, facts.without(k))
-        return found if found is not None else limit_by_expansion(f, k, INFINITE, "", facts.without(k))
+        return proved_limit(f, k, INFINITE, facts.without(k))
     except (GelvoError, ArithmeticError):
         return None
 
@@ -86,7 +83,7 @@ def _two_limits(term: Expression, k: Name, value: Expression, claim: str, facts:
     if value is not UNDEFINED or geometric_rate(term, k) is not number(-1):
         return None
     plain = factored(term / power(number(-1), k))
-    if any(uni.coefficients_of(part, k) is None for part in quotient_parts(plain)):
+    if fall_of_quotient(plain, k) is None:
         return None
     end = _limit(plain, k, facts)
     if end is None or isinstance(end, Bound) or not facts.is_nonzero(end):

@@ -13,15 +13,15 @@ from gmpy2 import mpq
 
 from gelvo.calculus.summation import linear_factors, shifted
 from gelvo.checking.certificate import PROVED, REFUTED, Certificate
-from gelvo.checking.ends import value_at
-from gelvo.checking.expansions import expansion_beside, limit_by_expansion
+from gelvo.checking.ends import proved_limit
+from gelvo.checking.expansions import expansion_beside
 from gelvo.checking.proposals import proposed_sum
 from gelvo.checking.sums.ratios import Chain, chains, converges, is_below_one, is_not_one, limit_of_ratio
 from gelvo.checking.values.converging import has_no_break_between
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power, total
-from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
+from gelvo.expression.constants import IMAGINARY, INFINITE, ONE, PI, ZERO
 from gelvo.expression.nodes import Applied, Bound, Call, Cases, Expression, Name, Node, Number, Power, Written
 from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.store import Facts
@@ -71,7 +71,7 @@ def _sum_of(part: Chain, k: Name, lower: int, facts: Facts) -> tuple[Expression,
     first = substitute(part.term, {k: number(start)}) / substitute(outer, {k: number(start)})
     y = facts.new_name("y", part.term, domain="positive")
     inside = facts.with_facts([y < 1])
-    G = proposed_sum(core * power(y, k), k, start, inside)
+    G = proposed_sum(core * power(y, k), k, number(start), INFINITE, inside)
     if G is None or isinstance(G, Bound):
         return None
     if not _satisfies(G, part, first, start, y, k, inside) or not _begins(G, part, first, start, y, k, facts):
@@ -89,7 +89,7 @@ def _at_one(whole: Expression, part: Chain, y: Name, facts: Facts) -> Expression
         return substitute(whole, {y: ONE})
     if _may_meet_cut(whole, y, facts) and _logarithms_stay_right(whole, y, facts, closed=True):
         return substitute(whole, {y: ONE})
-    return value_at(whole, y, ONE, facts, "below") or limit_by_expansion(whole, y, ONE, "below", facts)
+    return proved_limit(whole, y, ONE, facts, "below")
 
 
 def _polar(node: Node, facts: Facts) -> Node:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+from typing import TypeGuard
+
 from gelvo.checking.certificate import PROVED, REFUTED, Certificate
-from gelvo.checking.ends import value_at
-from gelvo.checking.expansions import limit_by_expansion
-from gelvo.checking.proposals import proposed_partial
+from gelvo.checking.ends import proved_limit
+from gelvo.checking.proposals import proposed_sum
 from gelvo.checking.sums.finite import by_induction, product_by_induction
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
@@ -28,7 +29,7 @@ def by_partial_form(
     n = outer.new_name("n", term, lower)
     outer = outer.with_facts([DomainFact(n, "natural")])
     try:
-        partial = proposed_partial(term, k, lower, n, facts, product)
+        partial = proposed_sum(term, k, lower, n, facts, product)
         if partial is None or not _is_proved(term, k, lower, n, partial, outer, product):
             return None
         end = _limit(partial, n, outer.without(n))
@@ -51,35 +52,26 @@ def _is_proved(term: Expression, k: Name, lower: Expression, n: Name, partial: E
 
 def _limit(f: Expression, n: Name, facts: Facts) -> Expression | None:
     """As n grows; where n stands in powers of one number only, as that power grows."""
-    found = value_at(f, n, INFINITE, facts)
-    if found is not None:
-        return found
-    found = limit_by_expansion(f, n, INFINITE, "", facts)
-    if found is not None:
+    found = proved_limit(f, n, INFINITE, facts)
+    bases = {node.base for node in postorder(f) if _is_power_to(node, n, facts)}
+    if found is not None or len(bases) != 1:
         return found
     N = facts.new_name("N", f, domain="positive")
 
     def visit(node: Node) -> Node:
-        if (
-            isinstance(node, Power)
-            and isinstance(node.base, Number)
-            and facts.is_positive(node.base - 1)
-            and contains(node.exponent, n)
-        ):
-            parts = uni.linear_parts(node.exponent, n)
-            if parts is not None:
-                return power(N, parts[0]) * power(node.base, parts[1])
-        return node
+        if not _is_power_to(node, n, facts):
+            return node
+        parts = uni.linear_parts(node.exponent, n)
+        return node if parts is None else power(N, parts[0]) * power(node.base, parts[1])
 
-    bases = {node.base for node in _powers(f, n)}
-    moved = transform(f, visit) if len(bases) == 1 else f
-    if contains(moved, n) or moved is f:
-        return None
-    found = value_at(moved, N, INFINITE, facts)
-    return found if found is not None else limit_by_expansion(moved, N, INFINITE, "", facts)
+    moved = transform(f, visit)
+    return None if contains(moved, n) else proved_limit(moved, N, INFINITE, facts)
 
 
-def _powers(f: Expression, n: Name) -> list[Power]:
-    return [
-        node for node in postorder(f) if isinstance(node, Power) and contains(node.exponent, n) and isinstance(node.base, Number)
-    ]
+def _is_power_to(node: Node, n: Name, facts: Facts) -> TypeGuard[Power]:
+    return (
+        isinstance(node, Power)
+        and contains(node.exponent, n)
+        and isinstance(node.base, Number)
+        and facts.is_positive(node.base - 1)
+    )

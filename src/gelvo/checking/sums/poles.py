@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.sums.rates import geometric_rate
+from gelvo.calculus.sums.rates import fall_of_quotient, geometric_rate
 from gelvo.checking.certificate import PROVED, REFUTED, Certificate
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
@@ -58,22 +58,16 @@ def _of_poles(term: Expression, k: Name, lower: int, facts: Facts) -> tuple[Expr
     if rate is not number(-1):
         return None
     plain = factored(term / power(number(-1), k))
-    if _degree(plain, k) < 1:
+    if not (fall_of_quotient(plain, k) or 0) > 0:
         return None
     pairs = [substitute(plain, {k: 2 * k + (lower + j)}) for j in (0, 1)]  # the terms go to zero: they may be taken in pairs
     found = _rational(factored(pairs[0] - pairs[1]), k, 0, facts)
     return None if found is None else (number((-1) ** (lower % 2)) * found[0], found[1])
 
 
-def _degree(rational: Expression, k: Name) -> int:
-    """How fast a quotient of polynomials falls."""
-    top, _, factors = split_fraction(rational, k)
-    return sum((len(base) - 1) * times for base, times in factors) - (len(top) - 1)
-
-
 def _rational(rational: Expression, k: Name, lower: int, facts: Facts) -> tuple[Expression, str] | None:
     """The sum of a quotient of polynomials that falls like 1/k^2."""
-    if _degree(rational, k) < 2:
+    if not (fall_of_quotient(rational, k) or 0) > 1:
         return None
     parts = _parts(rational, k, facts)
     if parts is None or not all(_has_no_pole(lower - p, facts) for _, p, _ in parts):

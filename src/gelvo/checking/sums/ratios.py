@@ -8,18 +8,17 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.calculus.summation import Ratio, gosper_form, term_ratio
-from gelvo.expression.building import multiply_all, number, relation
+from gelvo.expression.building import number, relation
 from gelvo.expression.constants import IMAGINARY, ONE, ZERO
-from gelvo.expression.nodes import Expression, Name, Node, Product
-from gelvo.expression.terms import factors_in
+from gelvo.expression.nodes import Expression, Name, Node
 from gelvo.expression.traversal import contains, transform
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored, quotient_parts
-from gelvo.functions.named import ABS, COS, EXP, SIN, is_a
-from gelvo.normal.complex_parts import angle_of_turn
+from gelvo.functions.named import COS, EXP, SIN, is_a
+from gelvo.normal.complex_parts import angle_of_turn, size_beside_turns
 
 
 class Chain(NamedTuple):
@@ -92,9 +91,7 @@ def limit_of_ratio(chain: Chain) -> Expression:
 
 def is_below_one(q: Expression, facts: Facts, operator: str = "<") -> bool:
     """|q| < 1, or |q| <= 1, where turns exp(1j*x) have the size 1."""
-    factors = [number(q.coefficient), *factors_in(q)] if isinstance(q, Product) else [q]
-    sized = multiply_all([f for f in factors if angle_of_turn(f, facts) is None])
-    return facts.holds(relation(operator, ABS(sized), ONE)) is True
+    return facts.holds(relation(operator, size_beside_turns(q, facts), ONE)) is True
 
 
 def _second(p: uni.Coefficients) -> Expression:
