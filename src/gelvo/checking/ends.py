@@ -8,13 +8,14 @@ from the end): where it is continuous at u = 0, its value there is the limit.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from typing import NamedTuple
 
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.germs import limit_far_out
 from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
-from gelvo.errors import DomainError
+from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, constant, name, number, power, relation, total
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
@@ -86,8 +87,13 @@ def value_at(F: Expression, x: Name, end: Expression, facts: Facts, side: str = 
 
 def proved_limit(F: Expression, x: Name, end: Expression, facts: Facts, side: str = "") -> Expression | None:
     """The limit term by term or by continuity, else by an expansion with a bound on the rest; None where neither tells."""
-    found = value_at(F, x, end, facts, side)
-    return found if found is not None else limit_by_expansion(F, x, end, side, facts)
+    with suppress(GelvoError, ArithmeticError):
+        found = value_at(F, x, end, facts, side)
+        if found is not None:
+            return found
+    with suppress(GelvoError, ArithmeticError):
+        return limit_by_expansion(F, x, end, side, facts)
+    return None
 
 
 def _exponentials_taken_out(F: Expression, x: Name, facts: Facts) -> Expression:

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.checking.certificate import PROVED, Certificate
-from gelvo.checking.ends import value_at
+from gelvo.checking.ends import proved_limit, value_at
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.nearing import agreement_nearby
 from gelvo.checking.subsequences import two_sequences
@@ -51,9 +51,7 @@ def _rewritten(f: Expression, x: Name, point: Expression, value: Expression, own
         (without_lambert(f, x, w), w, lambda end: end, "with lambertw as the variable, which grows without bound too"),
         (logarithm_of_product(f, x, own), x, EXP, "the logarithm of the formula"),
     ):
-        end = None if moved is None else _at_an_end(moved, v, INFINITE, "", own)
-        if moved is not None and end is None:
-            end = limit_by_expansion(moved, v, INFINITE, "", own)
+        end = None if moved is None else proved_limit(moved, v, INFINITE, own)
         if end is not None and not isinstance(end, Bound) and decide_zero(back(end) - value, own).zero:
             return Certificate(claim, PROVED, method, {"limit there": end})
     return None

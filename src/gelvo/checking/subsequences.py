@@ -7,10 +7,9 @@ from contextlib import suppress
 
 from gmpy2 import mpq
 
-from gelvo.checking.ends import value_at
-from gelvo.checking.expansions import limit_by_expansion
+from gelvo.checking.ends import proved_limit
 from gelvo.deciding.equality import surely_differ
-from gelvo.errors import DomainError, GelvoError
+from gelvo.errors import DomainError
 from gelvo.expression.building import number
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, PI
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Number, Power
@@ -85,10 +84,4 @@ def _period(f: Expression, y: Name, whole: bool, facts: Facts) -> Expression | N
 
 
 def _limit(part: Expression, m: Name, facts: Facts) -> Expression | None:
-    if not contains(part, m):
-        return part
-    try:
-        found = value_at(part, m, INFINITE, facts)
-        return found if found is not None else limit_by_expansion(part, m, INFINITE, "", facts)
-    except (GelvoError, ArithmeticError):
-        return None
+    return proved_limit(part, m, INFINITE, facts) if contains(part, m) else part

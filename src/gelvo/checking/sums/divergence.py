@@ -55,19 +55,12 @@ def check_divergence(term: Expression, k: Name, lower: Expression, value: Expres
     return Certificate(claim, SUPPORTED, method) if method else undecided
 
 
-def _limit(f: Expression, k: Name, facts: Facts) -> Expression | None:
-    try:
-        return proved_limit(f, k, INFINITE, facts.without(k))
-    except (GelvoError, ArithmeticError):
-        return None
-
-
 def _by_comparison(term: Expression, k: Name, value: Expression, claim: str, facts: Facts) -> Certificate | None:
     """Terms whose quotient by 1, 1/k or 1/(k*ln(k)) tends to a number of one sign, or without bound: those sums grow without bound."""
     if value is UNDEFINED:
         return None
     for scale in (number(1), k, k * LN(k)):
-        end = _limit(term * scale, k, facts)
+        end = proved_limit(term * scale, k, INFINITE, facts.without(k))
         if end is value or (end is not None and not isinstance(end, Bound) and _has_sign_of(end, value, facts)):
             evidence = {"established": f"the limit of the term over {1 / scale}: {end}"}
             return Certificate(claim, PROVED, "comparison with a sum that grows without bound", evidence)
@@ -85,7 +78,7 @@ def _two_limits(term: Expression, k: Name, value: Expression, claim: str, facts:
     plain = factored(term / power(number(-1), k))
     if fall_of_quotient(plain, k) is None:
         return None
-    end = _limit(plain, k, facts)
+    end = proved_limit(plain, k, INFINITE, facts.without(k))
     if end is None or isinstance(end, Bound) or not facts.is_nonzero(end):
         return None
     evidence = {"established": f"the terms without their sign tend to {end}; two neighbours differ by O(1/k^2)"}
