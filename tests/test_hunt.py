@@ -11,7 +11,7 @@ from support import cases
 FIRST = 100_000
 BLOCKS = {
     "equations": 4, "complex equations": 3, "systems": 3, "inequalities": 5, "inequalities with letters": 5, "differential equations": 3, "planted differential equations": 3, "driven and hidden": 4, "vibrations": 8, "letters in roots": 8, "letters in rates": 6, "matrices": 4, "zeros": 2,
-    "derivatives": 13, "antiderivatives": 4, "definite integrals": 6, "families of integrals": 5, "families with letters": 3, "limits": 4, "expansions": 4, "steps by hand": 6, "sums": 6,
+    "derivatives": 13, "antiderivatives": 4, "definite integrals": 6, "families of integrals": 5, "families with letters": 3, "limits": 4, "expansions": 4, "families of ends": 21, "steps by hand": 6, "sums": 6,
     "transforms": 2, "polynomials": 13, "several variables": 6, "round trips": 6, "rewritings": 5, "values": 10, "facts": 10,
     "numeric functions": 6, "equations of motion": 5, "spellings": 4, "claims": 4,
 }  # fmt: skip

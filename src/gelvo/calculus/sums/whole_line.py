@@ -102,7 +102,7 @@ def _residues(
         for pole, twice in _poles(base, facts):
             if pole.is_whole if isinstance(pole, Number) else False:
                 raise _NoPoles
-            plain = factored(rational * (k - pole) ** times) if not twice else _without_pole(rational, k, pole, base, times)
+            plain = factored(rational * (k - pole) ** times) if len(base) == 2 else _without_pole(rational, k, pole, base, times)
             slope = differentiate(plain * kernel(k), k, times - 1) if times > 1 else plain * kernel(k)
             value = substitute(slope, {k: pole}) / number(fac(times - 1))
             yield 2 * real_and_imaginary(value, facts)[0] if twice else value

@@ -13,10 +13,10 @@ from gelvo.checking.certificate import PROVED, REFUTED, Certificate
 from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import number, power, sqrt, total
-from gelvo.expression.constants import ONE
+from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Expression, Name
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.traversal import contains, names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
@@ -24,6 +24,7 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import DIGAMMA, POLYGAMMA, ZETA
 from gelvo.normal.complex_parts import real_and_imaginary
+from gelvo.normal.rules.signs import whole_part
 from gelvo.simplifying.partial_fractions import split_fraction
 
 
@@ -86,10 +87,13 @@ def _series(w: Expression, place: Expression, m: int) -> Expression:
 
 
 def _has_no_pole(place: Expression, facts: Facts) -> bool:
-    """Whether no whole number from here on meets the pole."""
-    if facts.is_positive(place):
+    """Whether no whole number from here on meets the pole; where letters decide it, terms and value lack a value at the same ones."""
+    if facts.is_positive(place) or names(place):
         return True
-    return facts.is_nonzero(real_and_imaginary(place, facts)[1])
+    real, imaginary = real_and_imaginary(place, facts)
+    if imaginary is not ZERO:
+        return facts.is_nonzero(imaginary)
+    return whole_part(real, False) is not None  # told for what lies between two whole numbers
 
 
 def _parts(rational: Expression, k: Name, facts: Facts) -> list[tuple[Expression, Expression, int]] | None:
