@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import Any
 
 from gmpy2 import mpq
 
 from gelvo.checking.certificate import PROVED, UNDECIDED, Certificate
+from gelvo.errors import NoClosedForm
 from gelvo.expression.building import junction
-from gelvo.expression.nodes import Condition, Expression
+from gelvo.expression.nodes import Condition, Expression, Sum
 from gelvo.expression.registry import Hooks
 from gelvo.expression.writing import with_typed
 
@@ -17,6 +18,13 @@ from gelvo.expression.writing import with_typed
 def with_comment(formula: str, comment: str) -> str:
     """Formula text with a comment behind it, as formula text allows."""
     return f"{formula}   # {comment}" if comment else formula
+
+
+def in_a_row(terms: Sequence[Expression], typed: frozenset[mpq]) -> str:
+    """Terms as text, one after the other."""
+    with with_typed(typed):
+        first, *others = (f"({t})" if isinstance(t, Sum) and t is not terms[0] else str(t) for t in terms)
+    return first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
 
 
 class Answer:
@@ -110,3 +118,11 @@ for _method in (
     "__neg__", "__pos__", "__abs__", "__lt__", "__le__", "__gt__", "__ge__", "__float__", "__complex__",
 ):  # fmt: skip
     setattr(Answer, _method, _forward(_method))
+
+
+def unevaluated(form: Expression, reason: str, otherwise: str) -> Answer:
+    """The written form as an answer that claims nothing; or NoClosedForm, where that was asked for."""
+    if otherwise == "error":
+        raise NoClosedForm(reason)
+    certificate = Certificate(str(form), UNDECIDED, "nothing was claimed: the form stays written")
+    return Answer(form, lambda: certificate, (), "", reason)

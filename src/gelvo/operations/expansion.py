@@ -31,7 +31,7 @@ from gelvo.numbers import box as boxes
 from gelvo.numbers.box import Box
 from gelvo.numbers.exact import rounded
 from gelvo.numbers.interval import Interval, NoValue, arithmetic, exact
-from gelvo.operations.answer import Answer, with_comment
+from gelvo.operations.answer import Answer, in_a_row, with_comment
 from gelvo.operations.inputs import take
 from gelvo.polynomial.series import pade as pade_fraction
 
@@ -81,10 +81,8 @@ class Series(Answer):
     def __str__(self) -> str:
         """The terms by rising powers; what is left out as a comment: the text still reads back to the formula."""
         with with_typed(self.came_in):
-            first, *others = map(str, self.in_order)
-            shown = first + "".join(f" - {t[1:]}" if t.startswith("-") else f" + {t}" for t in others)
             left_out = "" if self.remainder is None else f"+ O({self.remainder})"
-            return with_comment(shown, "; ".join(filter(None, (left_out, self.qualification))))
+        return with_comment(in_a_row(self.in_order, self.came_in), "; ".join(filter(None, (left_out, self.qualification))))
 
     __repr__ = __str__
 

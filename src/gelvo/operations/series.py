@@ -14,7 +14,7 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.local.expander import expanded
 from gelvo.calculus.local.expansion import Expansion, Unclear
 from gelvo.calculus.tidying import for_a_reader
-from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, UNDECIDED, Certificate, on_its_own_road
+from gelvo.checking.certificate import PROVED, REFUTED, SUPPORTED, Certificate, on_its_own_road
 from gelvo.checking.limits import check_limit
 from gelvo.checking.series import check_series
 from gelvo.checking.sums import check_product, check_sum
@@ -26,10 +26,11 @@ from gelvo.expression.nodes import Bound, Call, Condition, Expression, Name, Num
 from gelvo.expression.traversal import bound_apart, contains, distinct_nodes, names, postorder, substitute
 from gelvo.facts.divisors import new_divisors
 from gelvo.facts.store import Facts
-from gelvo.operations.answer import Answer
+from gelvo.operations.answer import Answer, unevaluated
 from gelvo.operations.expansion import Question, Series, plain_number
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import WHOLE, approaching, facts_over
+from gelvo.operations.several import in_several, limit_in_several, series_in_several
 from gelvo.refuted import note_refuted
 from gelvo.roads import noted
 from gelvo.simplifying.families.waves import CIRCULAR, HYPERBOLIC
@@ -37,20 +38,13 @@ from gelvo.simplifying.families.waves import CIRCULAR, HYPERBOLIC
 LONGEST_COEFFICIENT = 130  # about 1 s
 
 
-def unevaluated(form: Expression, reason: str, otherwise: str) -> Answer:
-    """The written form as an answer that claims nothing; or NoClosedForm, where that was asked for."""
-    if otherwise == "error":
-        raise NoClosedForm(reason)
-    certificate = Certificate(str(form), UNDECIDED, "nothing was claimed: the form stays written")
-    return Answer(form, lambda: certificate, (), "", reason)
-
-
 def limit(
     expression: Any, variable: Any, point: Any, side: str | None = None, given: Iterable[Any] = (), otherwise: str = "written"
 ) -> Answer:
     """The limit of a formula at a point.
 
-    expression: an expression or text; variable: a real variable; point: an expression, "inf" or "-inf";
+    expression: an expression or text; variable: a real variable; point: an expression, "inf" or "-inf"; for several variables a list of
+    them and a list of finite values, and the limit is `undefined` where it depends on the path, of which the certificate shows two;
     side: None (from both sides), "above" or "below"; given: facts; otherwise: "written" or "error" where no method decides.
     Returns an Answer; `undefined` where both sides differ or the formula oscillates, inf or -inf for growth without bound; its
     conditions say which letters must not be zero.
@@ -63,7 +57,11 @@ def limit(
     undefined
     >>> gelvo.limit("1/(a*x + 1)", "x", "inf")
     0   # if a != 0
+    >>> gelvo.limit("x^2*y/(x^2 + y^2)", ["x", "y"], [0, 0])
+    0
     """
+    if in_several(variable):
+        return limit_in_several(expression, variable, point, side, given)
     if side not in (None, "above", "below"):
         raise DomainError(f'side is "above", "below" or None for both, not {side!r}')
     arguments = take(expression, point, variables=[variable], given=given)
@@ -110,9 +108,10 @@ def _further(expression: Any, variable: Any, about: Any, given: Iterable[Any], t
     return series(expression, variable, about, through, given)
 
 
-def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, given: Iterable[Any] = ()) -> Series:
+def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, given: Iterable[Any] = ()) -> Any:
     """The expansion of a formula about a point, up to and including a power.
 
+    variable: one, or a list of several; then about is a point for each, and through the total power or a list with one for each;
     about: a point, "inf" or "-inf" (then in powers of 1/x); through: the last power kept; powers may be negative (a pole) or
     fractional (a branch point), and logarithms stay as coefficients. Returns a Series: an Answer with .coefficient(k), .terms
     and .next_power; raises NoClosedForm where there is no such expansion, or a different one on each side of the point (a fact
@@ -123,7 +122,11 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     x - x^3/6 + x^5/120   # + O(x^7)
     >>> gelvo.series("1/(x*(1 - x))", "x", through=2).coefficient(-1)
     1
+    >>> gelvo.series("exp(x)*cos(y)", ["x", "y"], [0, 0], through=2)
+    1 + x + x^2/2 - y^2/2   # + terms of total power 3 and more
     """
+    if in_several(variable):
+        return series_in_several(expression, variable, about, through, given)
     given = tuple(given) if not isinstance(given, str) else given
     arguments = take(expression, about, through, variables=[variable], given=given)
     (f, place, last), (x,) = arguments.expressions, arguments.names

@@ -25,10 +25,9 @@ from gelvo.forms.expanding import expand
 from gelvo.forms.measure import measure
 from gelvo.forms.parts import complete_square
 from gelvo.functions.named import EXP
-from gelvo.operations.answer import Answer
+from gelvo.operations.answer import Answer, unevaluated
 from gelvo.operations.inputs import take
 from gelvo.operations.ranges import facts_over
-from gelvo.operations.series import unevaluated
 from gelvo.refuted import note_refuted
 from gelvo.roads import noted
 from gelvo.simplifying.joining import short_exponent
