@@ -42,6 +42,7 @@ def breaking_parts(tree, x):
     inside = parts_with(tree, x)
     held = [part[2] if part[0] == "/" else part[1] for part in inside if part[0] in "/^"]
     held += [argument for part in inside if part[0] == "call" and part[1] not in SMOOTH for argument in part[2:]]
+    held += [("-", *part[2:4]) for part in inside if part[0] == "call" and part[1] in ("min", "max")]
     held = [("-", *part[1:]) if part[0] in ("<", ">", "<=", ">=") else part for part in held]  # of a law in sections
     steps = [part for part in inside if part[:2] in (("call", "floor"), ("call", "ceil"))]
     return [part for part in dict.fromkeys((*held, *steps)) if parts_with(part, x)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from dataclasses import replace
+from fractions import Fraction
 from functools import partial
 from typing import Any
 
@@ -132,8 +133,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     (f, place, last), (x,) = arguments.expressions, arguments.names
     if contains(place, x):
         raise DomainError(f"the point {place} contains the variable {x}")
-    if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
-        raise DomainError(f"the last power is a number up to 200, not {last}")
+    _check_last(last)
     f, x, side, facts = approaching(f, x, place, None, arguments.facts)
     u = facts.new_name("u", f, place)
     far = isinstance(place, Bound)
@@ -145,8 +145,7 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
     back = {u: local}
     plain = {e: for_a_reader(c, facts) if _is_short(c) else c for e, c in found.terms.items() if e <= last.rational}
     terms = {e: substitute(c, back) for e, c in plain.items()}
-    first_left_out = next((e for e in found.terms if e > last.rational), found.order)
-    beyond = None if first_left_out is None else plain_number(first_left_out)
+    beyond = _first_left_out(found, last.rational)
     kept = total([c * power(local, number(e)) for e, c in terms.items()])
     conditions = _conditions(supposed, kept, f, x, place, facts)
     known = facts.with_facts(conditions)
@@ -156,6 +155,16 @@ def series(expression: Any, variable: Any, about: Any = 0, through: Any = 5, giv
         raise NoClosedForm(f"there is no expansion about {place} that holds{hint}")
     question = Question(f, x, place, known, partial(_further, expression, variable, about, given))
     return Series(question, terms, beyond, local, kept, lambda: certificate, conditions, "arithmetic of expansions")
+
+
+def _check_last(last: Expression) -> None:
+    if not (isinstance(last, Number) and last.is_rational) or last.rational > 200:
+        raise DomainError(f"the last power is a number up to 200, not {last}")
+
+
+def _first_left_out(found: Expansion, last: mpq) -> int | Fraction | None:
+    first = next((e for e in found.terms if e > last), found.order)
+    return None if first is None else plain_number(first)
 
 
 def _expansion(inside: Expression, u: Name, facts: Facts, through: mpq, local: Expression) -> Expansion:

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from typing import Any
+from dataclasses import replace
+from typing import Any, NamedTuple
 
 from gmpy2 import mpq
 
@@ -115,45 +116,59 @@ class SeveralSeries(Answer):
         return self.terms.get(key, ZERO)
 
 
-def series_in_several(expression: Any, variables: Any, about: Any, through: Any, given: Iterable[Any]) -> SeveralSeries:
-    """The expansion about a point of several coordinates, by B. Taylor (1715): along every direction at once."""
-    point = [about] * len(variables) if about == 0 and not in_several(about) else about
-    f, place, facts = _taken(expression, variables, point, given)
-    most = _powers(through, len(place))
-    last = sum(most) if in_several(through) else most[0]
+class Along(NamedTuple):
+    """The formula on the line from the place in a direction: x = a + r*h, and what is known."""
+
+    formula: Expression
+    r: Name
+    steps: list[Name]
+    facts: Facts
+
+
+def _along(f: Expression, place: Place, facts: Facts) -> Along:
     known = facts
     for x in place:
         known = known.without(x)
     r = known.new_name("r", f, *place.values(), domain="positive")
     steps = {x: known.new_name(f"h_{k}", f, r, *place.values()) for k, x in enumerate(place, 1)}
-    along = substitute(f, {x: a + r * steps[x] for x, a in place.items()})
+    return Along(substitute(f, {x: a + r * steps[x] for x, a in place.items()}), r, list(steps.values()), known)
+
+
+def series_in_several(expression: Any, variables: Any, about: Any, through: Any, given: Iterable[Any]) -> SeveralSeries:
+    """The expansion about a point of several coordinates, by B. Taylor (1715): along every direction at once."""
+    point = [about] * len(variables) if not in_several(about) and about == 0 else about
+    f, place, facts = _taken(expression, variables, point, given)
+    most = _powers(through, len(place))
+    last = mpq(sum(most) if in_several(through) else most[0])
+    line = _along(f, place, facts)
     with noted() as by_result, supposing() as supposed:
         try:
-            found = expanded(along, r, known, mpq(last))
+            found = expanded(line.formula, line.r, line.facts, last)
         except (Unclear, DomainError) as fault:
             raise NoClosedForm(f"there is no expansion there: {fault}") from None
-    homogeneous = {e: expand(c) for e, c in found.terms.items() if e <= last}
-    terms = _by_powers(homogeneous, list(steps.values()))
-    if any(not set(names(c)).isdisjoint(steps.values()) for c in supposed):
+    forms = {e: expand(c) for e, c in found.terms.items() if e <= last}
+    terms = _by_powers(forms, line.steps)
+    if any(not set(names(c)).isdisjoint(line.steps) for c in supposed):
         raise NoClosedForm("there is no expansion there: it is another one for each direction")
-    certificate = on_its_own_road(
-        lambda: check_series(along, r, r, ZERO, "above", homogeneous, mpq(last), known.with_facts(supposed)), by_result
-    )
-    if certificate.verdict == REFUTED:
-        note_refuted("expansion", f, total(list(homogeneous.values())))
-        raise NoClosedForm("the expansion that was found does not agree with the formula")
-    if certificate.verdict == PROVED:
-        certificate = Certificate(
-            f"the expansion of {f} through total power {last}", PROVED, certificate.method, {"along": "every direction at once"}
-        )
+    conditions = facts.open_conditions(list(supposed))
+    certificate = on_its_own_road(lambda: _checked(f, line, forms, last, facts.with_facts(conditions)), by_result)
     terms = {k: for_a_reader(c, facts) for k, c in terms.items() if all(i <= m for i, m in zip(k, most, strict=True))}
     kept = total([c * _product(place, k) for k, c in terms.items()])
     ended = found.order is None and all(e <= last for e in found.terms)
     left_out = "" if ended else "+ higher powers" if in_several(through) else f"+ terms of total power {last + 1} and more"
-    conditions = facts.open_conditions(list(supposed))
     return SeveralSeries(
         place, terms, left_out, kept, lambda: certificate, conditions, "arithmetic of expansions, along every direction"
     )
+
+
+def _checked(f: Expression, line: Along, forms: Mapping[mpq, Expression], last: mpq, facts: Facts) -> Certificate:
+    """The expansion along a line whose direction is left open."""
+    known = line.facts.with_facts(facts.given)
+    told = check_series(line.formula, line.r, line.r, ZERO, "above", forms, last, known)
+    if told.verdict == REFUTED:
+        note_refuted("expansion", f, total(list(forms.values())))
+        raise NoClosedForm("the expansion that was found does not agree with the formula")
+    return replace(told, claim=f"the expansion of {f} through total power {last}")
 
 
 def _product(place: Place, powers: Powers) -> Expression:

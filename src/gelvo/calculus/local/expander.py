@@ -388,7 +388,7 @@ def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logari
         coefficients_by_power, end = plain
         return Expansion({e: number(c) for e, c in coefficients_by_power.items()}, None if end is None else mpq(end))
     expression = _far_functions_written(expression, u, facts)
-    terms = 6
+    terms, ends = 6, list[mpq]()
     while True:
         try:
             found = Local(u, facts, terms, logarithm).of(expression)
@@ -396,6 +396,9 @@ def expanded(expression: Expression, u: Name, facts: Facts, through: mpq, logari
                 if any(is_series(n) for c in found.terms.values() for n in postorder(c)):
                     raise Unclear("a series in powers of logarithms")
                 return found
+            ends.append(found.order)
+            if ends[-2:] == [found.order] * 2:
+                raise Unclear(f"the coefficients from the power {found.order} on have no name")
         except Short:
             pass
         except ZeroDivisionError:
