@@ -15,9 +15,9 @@ GROUPS = {
     "Replace": "substitute rename abbreviate",
     "Parts": "numerator denominator coefficients degree leading_coefficient divide gcd lcm resultant discriminant",
     "Exact roots": "polynomial_root minimal_polynomial",
-    "Calculus": "differentiate differentiate_implicitly integrate by_parts split_integral change_variable recurrence differentiate_under carry_out limit series add_up multiply_up "
+    "Calculus": "differentiate differentiate_implicitly integrate by_parts split_integral change_variable recurrence differentiate_under carry_out limit series series_implicitly fourier_series orthogonal_series add_up multiply_up "
     "difference_quotient gradient hessian jacobian divergence curl laplacian",
-    "Transforms": "laplace inverse_laplace fourier inverse_fourier",
+    "Transforms": "laplace inverse_laplace fourier inverse_fourier mellin hankel hilbert convolution z_transform inverse_z_transform",
     "Equations": "solve series_solution eigenmodes separate_variables roots_between solve_numerically",
     "Matrices": "matrix column from_columns from_function identity diagonal random_matrix",
     "Mechanics, networks, motion": "equations_of_motion first_order_form linearize state_space transfer_function join_sections jumps",

@@ -57,12 +57,15 @@ from gelvo.operations.building import (
 )
 from gelvo.operations.by_hand import by_parts, carry_out, change_variable, split_integral
 from gelvo.operations.calculus import differentiate, integrate
+from gelvo.operations.defined_transforms import convolution, hankel, hilbert, inverse_z_transform, mellin, z_transform
+from gelvo.operations.implicit_series import series_implicitly
 from gelvo.operations.letters_in_integrals import differentiate_under, recurrence
 from gelvo.operations.matrices import diagonal, entrywise, from_columns, from_function, matrix, random_matrix
 from gelvo.operations.matrix_forms import block_diagonal, block_matrix, common_eigenvectors, gram_schmidt, normal_modes
 from gelvo.operations.matrix_functions import power as _matrix_power
 from gelvo.operations.numeric import roots_between
 from gelvo.operations.numeric_systems import numeric_solution as _numeric_solution
+from gelvo.operations.orthogonal_series import fourier_series, orthogonal_series
 from gelvo.operations.polynomials import (
     complete_square,
     degree,

@@ -22,6 +22,7 @@ from gelvo.expression.nodes import (
     Product,
     Relation,
     Sum,
+    Truth,
     Written,
 )
 from gelvo.numbers.exact import Gaussian
@@ -227,6 +228,9 @@ def substitute(root: T, table: Mapping[K, Expression]) -> T:
     if not changes:
         return root
     nodes = postorder(root)
+    if any(isinstance(n, Cases) for n in nodes):
+        root = _cases_chosen(root, changes)
+        nodes = postorder(root)
     if any(isinstance(n, Written) and n.binds for n in nodes):
         return _substitute_with_bound(root, changes)
     done: dict[Node, Node] = {}
@@ -244,6 +248,20 @@ def substitute(root: T, table: Mapping[K, Expression]) -> T:
         else:
             done[node] = node
     return cast(T, done[root])
+
+
+def _cases_chosen(root: T, changes: dict[Node, Expression]) -> T:
+    """Cases that the replacement decides, by their branch alone: another one may have no value there."""
+    chosen: dict[Node, Node] = {}
+    for node in postorder(root):
+        if not isinstance(node, Cases) or node in changes:
+            continue
+        conditions = [substitute(c, changes) for c in node.conditions]
+        if any(isinstance(c, Truth) for c in conditions):
+            rows = zip(node.values, node.conditions, conditions, strict=False)
+            kept = [(value, new if isinstance(new, Truth) else old) for value, old, new in rows]
+            chosen[node] = building.cases(kept, node.otherwise)
+    return _cases_chosen(substitute_plain(root, chosen), changes) if chosen else root
 
 
 def _variable_replaced(node: Written) -> DomainError:

@@ -22,7 +22,7 @@ from gelvo.evaluation.value import Value, decimal_text
 from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import ONE, ZERO
 from gelvo.expression.nodes import Bound, Condition, Expression, Name, Number
-from gelvo.expression.traversal import contains, names
+from gelvo.expression.traversal import contains, names, substitute
 from gelvo.expression.writing import with_typed
 from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
@@ -32,6 +32,7 @@ from gelvo.numbers.box import Box
 from gelvo.numbers.exact import rounded
 from gelvo.numbers.interval import Interval, NoValue, arithmetic, exact
 from gelvo.operations.answer import Answer, in_a_row, with_comment
+from gelvo.operations.general_term import general_coefficient
 from gelvo.operations.inputs import take
 from gelvo.polynomial.series import pade as pade_fraction
 
@@ -86,14 +87,32 @@ class Series(Answer):
 
     __repr__ = __str__
 
-    def coefficient(self, power_of: Any) -> Expression:
-        """The coefficient of one power of the local variable; an error for a power that was not worked out."""
+    def coefficient(self, power_of: Any) -> Any:
+        """The coefficient of one power of the local variable; an error for a power that was not worked out.
+
+        For a letter, the coefficient of every natural power at once: an Answer with its proof, or NoClosedForm.
+
+        >>> import gelvo
+        >>> gelvo.series("1/(1 - x)^2", "x").coefficient("n")
+        n + 1
+        """
         (wanted,) = take(power_of).expressions
+        if isinstance(wanted, Name):
+            return self._general(wanted)
         if not (isinstance(wanted, Number) and wanted.is_rational):
             raise DomainError(f"a power is a number, not {wanted}")
         if self.next_power is not None and wanted.rational >= self.next_power:
             raise DomainError(f"the power {wanted} was left out: ask for .further({wanted})")
         return self.terms.get(wanted.rational, number(0))
+
+    def _general(self, letter: Name) -> Answer:
+        formula, x, place, facts, _ = self.question
+        if formula is None:
+            raise DomainError("what arithmetic made is known for the powers that are kept only")
+        u = facts.new_name("u", formula, place)
+        if isinstance(place, Bound) or self.local is not x - place:
+            raise DomainError("a letter for the power needs an expansion about a finite point, from both sides")
+        return general_coefficient(substitute(formula, {x: place + u}), u, letter, facts)
 
     def further(self, through: Any) -> Series:
         """The expansion of the same formula through another power.

@@ -333,17 +333,24 @@ class Local:
         return self.compose(z, coefficient)
 
     def _by_integration(self, function: Call, point: Name, place: Expression) -> Callable[[int], Expression] | None:
-        """Coefficients from the expansion of the derivative, where its formula has no value at the place: Si at 0."""
+        """Coefficients from the expansion of the derivative, where that is plainer, or has no value as it is written: Si at 0."""
         slope = differentiate(function, point)
+        plainer, has_value = not has_call(slope, (function.name,)), True
         try:
             substitute(slope, {point: place})
-            return None
         except DomainError:
-            pass
-        if has_call(slope, (function.name,)):
+            has_value = False
+        if not plainer and has_value:
+            return None
+        if not plainer:
             raise Unclear(f"{function.name} is not expanded there")
         u = self.facts.new_name("h", slope, place)
-        found = expanded(substitute(slope, {point: place + u}), u, self.facts, mpq(self.terms))
+        try:
+            found = expanded(substitute(slope, {point: place + u}), u, self.facts, mpq(self.terms))
+        except Unclear:
+            if has_value:
+                return None
+            raise
         if any(e < 0 or e.denominator != 1 for e in found.terms):
             raise Unclear(f"{function.name} is not smooth at {place}")
         start = substitute(function, {point: place})

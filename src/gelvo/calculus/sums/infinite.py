@@ -18,7 +18,7 @@ from gelvo.calculus.sums.named import (
     powers_over_polynomial,
     wave_series,
 )
-from gelvo.calculus.sums.rates import follows, geometric_rate, within_the_circle
+from gelvo.calculus.sums.rates import follows, geometric_rate, through_whole, within_the_circle
 from gelvo.calculus.sums.telescoping import by_identity
 from gelvo.calculus.sums.waves import by_exponentials, over_odd_numbers
 from gelvo.calculus.sums.whole_line import over_the_whole_line
@@ -55,7 +55,7 @@ def infinite(term: Expression, k: Name, lower: Expression, facts: Facts) -> Foun
         found = method(term, k, int(lower.rational), facts)
         if found is not None:
             return found
-    pieces = terms_of(expand(term))
+    pieces = terms_of(through_whole(expand(term), k))
     if len(pieces) > 1:
         parts = [infinite(p, k, lower, facts) for p in pieces]
         good = [p for p in parts if p is not None]

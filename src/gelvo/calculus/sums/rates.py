@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from gelvo.expression.building import multiply_all, power, relation
+from gelvo.expression.building import multiply_all, name, power, relation
 from gelvo.expression.constants import ONE
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Number
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder
+from gelvo.expression.traversal import contains, fresh_name, postorder, substitute
 from gelvo.facts.conditions import nonzero
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -65,3 +65,16 @@ def fall_of_quotient(f: Expression, k: Name) -> int | None:
     """How many powers of k a quotient of polynomials falls by; None for any other formula."""
     top, bottom = (uni.coefficients_of(part, k) for part in quotient_parts(factored(f)))
     return None if top is None or bottom is None else len(bottom) - len(top)
+
+
+def through_whole(e: Expression, k: Name) -> Expression:
+    """A formula of an index that runs through whole numbers: (-1)^(2*k) is 1, sin(pi*k) is 0.
+
+    >>> from gelvo.expression.building import name, number
+    >>> k = name("k")
+    >>> print(through_whole(power(number(-1), 2 * k) / k, k))
+    1/k
+    """
+    whole = fresh_name(k.name, e)
+    typed = name(whole.name, "integer")
+    return substitute(substitute(e, {k: typed}), {typed: k})

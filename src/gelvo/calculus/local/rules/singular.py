@@ -215,7 +215,7 @@ def _power_series(at: Expanding, half: Expansion, order: Expression, sign: int) 
 @local(BESSELJ, BESSELI)
 def _first_kind(at: Expanding, node: Call, inner: Expansion) -> Expansion:
     order, (place, z) = node.arguments[0], apart(inner)
-    if place is not ZERO or order.is_whole or not order.is_rational:
+    if place is not ZERO or not order.is_rational or (order.is_whole and order.rational < 0):
         return at.ordinary(node, 1, inner)
     return _power_series(at, scaled(at, number(mpq(1, 2)), z), order, -1 if is_a(node, BESSELJ) else 1)
 
