@@ -147,7 +147,7 @@ def test_a_letter_that_is_a_number_is_that_number(work, given: list[str], gives:
 SHOWN = [
     (lambda: gelvo.integrate("sin(m*x)*sin(n*x)", "x", 0, "pi", given=["n natural", "m natural"]), "0   # if m - n != 0 and m + n != 0"),
     (lambda: gelvo.integrate("x^n", "x"), "x^(n + 1)/(n + 1)   # if n != -1"),
-    (lambda: gelvo.laplace("t", "t", "s"), "1/s^2"),
+    (lambda: gelvo.laplace("t", "t", "s"), "1/s^2   # if s > 0"),
     (lambda: gelvo.add_up("1/k^2", "k", 1, "inf"), "pi^2/6"),
     (lambda: gelvo.add_up("(-1)^k*k", "k", 1, "inf"), "undefined   # supported"),
     (lambda: gelvo.limit("exp(a*x)", "x", "inf"), "limit_of(exp(a*x), x, inf)   # not worked out: no method decides this limit"),

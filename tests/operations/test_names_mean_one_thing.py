@@ -34,7 +34,7 @@ BESIDE_OBJECTS = [
     ("limit", ("k*x", K, 3), "3*x"),
     ("limit", ("sqrt(k^2)/k", K, 0, "above"), "1"),
     ("series", ("sin(k)", K, 0, 3), "k - k^3/6   # + O(k^5)"),
-    ("laplace", ("exp(-k)", K, "s"), "1/(s + 1)"),
+    ("laplace", ("exp(-k)", K, "s"), "1/(s + 1)   # if s > -1"),
     ("degree", ("k^2 + k", K), "2"),
     ("coefficients", ("a*k^2 + 3*k", K), "{1: 3, 2: a}"),
     ("leading_coefficient", ("a*k^2 + 3*k", K), "a"),

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING
 from gmpy2 import mpq
 
 from gelvo.calculus.transforms.pattern import growth_rates
+from gelvo.calculus.transforms.windows import by_steps
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.pieces import places_of_steps
@@ -96,7 +97,7 @@ def check_fourier(
     """The transform at some frequencies against the integral of outer*f*exp(1j*rate*w*t) over the line, kernel = (outer, rate)."""
     outer, rate = complex(value_of(kernel[0], 15)), complex(value_of(kernel[1], 15)).real
     claim = f"the Fourier transform ({word}) of {f} is {transform}"
-    proof = check_on_both_sides(f, t, w, transform, facts, kernel, claim)
+    proof = check_on_both_sides(by_steps(f, t, facts), t, w, transform, facts, kernel, claim)
     if proof is not None:
         return proof
     rays = [(place, complex(0, rate * place)) for place in FREQUENCIES]

@@ -15,7 +15,7 @@ from gelvo.errors import DomainError, NoClosedForm
 from gelvo.expression.building import bound, multiply_all, number, power, total, written
 from gelvo.expression.constants import IMAGINARY
 from gelvo.expression.display import stands_below
-from gelvo.expression.nodes import AlgebraicNumber, Expression, Name, Node, Power, Sum
+from gelvo.expression.nodes import AlgebraicNumber, Condition, Expression, Name, Node, Power, Sum
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.divisors import new_divisors
@@ -40,20 +40,28 @@ Check = Callable[[Expression, Name, Name, Expression, Facts], Certificate]
 def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = (), otherwise: str = "written") -> Answer:
     """The Laplace transform: the integral of f(t)*exp(-s*t) for t from 0 to infinity.
 
-    expression: f; variable: t; target: the new variable s (large enough); given: facts.
-    Steps are written heaviside(t - a), impulses dirac_delta(t - a). Returns an Answer.
+    expression: f; variable: t; target: the new variable s; given: facts, also about s. Steps are written heaviside(t - a), impulses
+    dirac_delta(t - a). Returns an Answer, whose conditions say for which s the integral converges.
 
     >>> import gelvo
     >>> gelvo.laplace("t*exp(-2*t)", "t", "s")
-    1/(s + 2)^2
+    1/(s + 2)^2   # if s > -2
     """
+
+    def work(f: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
+        found = transforms.laplace(f, t, s, facts)
+        if found is None:
+            return None
+        road = f"the integral of f({t})*exp(-{s}*{t}) from 0 on: {found.road}"
+        return found._replace(conditions=(*found.conditions, *transforms.region(f, t, s, facts)), road=road)
+
     return _transformed(
         expression,
         variable,
         target,
         given,
         otherwise,
-        transforms.laplace,
+        work,
         check_laplace,
         "Laplace transform",
         _laplace_integral,
@@ -120,6 +128,13 @@ def inverse_fourier(
     return _fourier(expression, variable, target, given, convention, otherwise, True)
 
 
+def _in_words(t: Name, w: Name, convention: str, inverse: bool) -> str:
+    """The integral that a convention stands for."""
+    outer, rate = transforms.kernel(convention, inverse)
+    front = "" if outer is number(1) else f"{outer} times "
+    return f"{front}the integral of f({t})*{EXP(IMAGINARY * rate * w * t)} over the line, the {convention} convention"
+
+
 def _fourier(
     expression: object, variable: object, target: object, given: Iterable[object], convention: str, otherwise: str, inverse: bool
 ) -> Answer:
@@ -128,7 +143,7 @@ def _fourier(
 
     def work(f: Expression, t: Name, w: Name, facts: Facts) -> Found | None:
         found = transforms.fourier(f, t, w, facts, convention, inverse)
-        return None if found is None else found._replace(road=f"{found.road}; convention: {convention}")
+        return None if found is None else found._replace(road=f"{_in_words(t, w, convention, inverse)}: {found.road}")
 
     def check(f: Expression, t: Name, w: Name, value: Expression, facts: Facts) -> Certificate:
         return check_fourier(f, t, w, value, facts, transforms.kernel(convention, inverse), convention)
@@ -212,15 +227,20 @@ def _transformed(
         found = work(f, t, s, facts)
     if found is None:
         return left_written(f"no rule gives the {what} of this formula")
-    conditions = facts.open_conditions(found.conditions)
+    value, conditions = _for_reading(found, f, t, s, facts)
     under = facts.with_facts(conditions)
-    divisors = new_divisors(found.value, f, under, t, s)
-    conditions, under = (*conditions, *divisors), under.with_facts(divisors)
-    forms = _shown(found.value, s, under)
-    value = min([*forms, *[squares_completed(e, s) for e in forms]], key=lambda e: len(str(e)))
-
     certificate = replace(on_its_own_road(lambda: check(f, t, s, value, under), by_result), conditions=conditions)
     if certificate.verdict == REFUTED:
         note_refuted("transform", f, value)
         return left_written(f"the {what} that was found does not agree with the formula")
     return Answer(value, lambda: certificate, conditions, found.road)
+
+
+def _for_reading(found: Found, f: Expression, t: Name, s: Name, facts: Facts) -> tuple[Expression, tuple[Condition, ...]]:
+    """The shortest of its forms, and what it needs."""
+    conditions = facts.open_conditions(found.conditions)
+    under = facts.with_facts(conditions)
+    divisors = new_divisors(found.value, f, under, t, s)
+    conditions, under = (*conditions, *divisors), under.with_facts(divisors)
+    forms = _shown(found.value, s, under)
+    return min([*forms, *[squares_completed(e, s) for e in forms]], key=lambda e: len(str(e))), conditions

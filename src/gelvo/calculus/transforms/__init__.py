@@ -3,6 +3,6 @@
 from gelvo.calculus.transforms.fourier import CONVENTIONS, fourier, kernel
 from gelvo.calculus.transforms.inverse_laplace import inverse_laplace, pole_response
 from gelvo.calculus.transforms.laplace import laplace
-from gelvo.calculus.transforms.pattern import Unknown
+from gelvo.calculus.transforms.pattern import Unknown, region
 
-__all__ = ["CONVENTIONS", "Unknown", "fourier", "inverse_laplace", "kernel", "laplace", "pole_response"]
+__all__ = ["CONVENTIONS", "Unknown", "fourier", "inverse_laplace", "kernel", "laplace", "pole_response", "region"]

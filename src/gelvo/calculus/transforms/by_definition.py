@@ -10,10 +10,11 @@ from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.sums.up import add_up
 from gelvo.calculus.transforms.pattern import beyond_growth
+from gelvo.deciding.equality import is_zero
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.constants import IMAGINARY, INFINITE, ONE, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name, Written
-from gelvo.expression.traversal import contains, postorder, substitute
+from gelvo.expression.traversal import contains, has_call, postorder, substitute
 from gelvo.facts.periods import in_one_period
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
@@ -94,11 +95,19 @@ def fourier_by_definition(e: Expression, t: Name, v: Name, facts: Facts) -> Foun
         found, _ = definite_integral(part * wave(w * t), t, ZERO, bound("inf"), over)
         if found is None or not _settled(found) or any(contains(c, w) for c in found.conditions):
             return None
-        sign = ONE if wave is COS else SIGN(v)
-        value = value + outer * sign * substitute(found.value, {w: ABS(v)})
+        value = value + outer * _for_both_signs(found.value, w, v, wave is COS, facts)
         conditions.update(dict.fromkeys(found.conditions))
         roads[found.road] = None
     return Found(value, tuple(conditions), f"{BY_DEFINITION}: {'; '.join(roads)}")  # type: ignore[arg-type]
+
+
+def _for_both_signs(e: Expression, w: Name, v: Name, even: bool, facts: Facts) -> Expression:
+    """An even (or odd) function of v that is e for v = w > 0: e itself where its formula is even (odd)."""
+    plain = substitute(e, {w: v})
+    mirrored = substitute(plain, {v: -v})
+    if not has_call(plain, (SIGN, ABS), v) and is_zero(plain - mirrored if even else plain + mirrored, facts):
+        return plain
+    return (ONE if even else SIGN(v)) * substitute(e, {w: ABS(v)})
 
 
 def _plain(e: Expression, t: Name, facts: Facts) -> Expression:

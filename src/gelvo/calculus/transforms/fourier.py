@@ -12,6 +12,7 @@ from gelvo.calculus.found import Found
 from gelvo.calculus.transforms.by_definition import fourier_by_definition
 from gelvo.calculus.transforms.laplace import laplace, prepared_terms
 from gelvo.calculus.transforms.pattern import BY_RULES, Unknown, as_exponentials, calls_in, linear_in, need_positive, term_of
+from gelvo.calculus.transforms.windows import by_steps
 from gelvo.expression.building import multiply_all, number, power, sqrt, total
 from gelvo.expression.constants import IMAGINARY, ONE, PI
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Number, Power, Product
@@ -54,7 +55,7 @@ def fourier(e: Expression, t: Name, w: Name, facts: Facts, convention: str = "an
     work = _Work(t, v, facts, {})
     frequency, road = -rate * w, BY_RULES
     try:
-        whole = total([_fourier_term(p, work) for p in terms_of(expand(as_exponentials(e)))])
+        whole = total([_fourier_term(p, work) for p in terms_of(expand(as_exponentials(by_steps(e, t, facts))))])
     except Unknown:
         found = fourier_by_definition(e, t, v, facts)
         if found is None:

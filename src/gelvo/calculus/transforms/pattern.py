@@ -12,8 +12,10 @@ from gelvo.expression.traversal import contains, postorder, transform
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import ABS, BESSELI, COS, COSH, DIRAC_DELTA, ERFI, EXP, HEAVISIDE, LN, SIN, SINH, is_a
+from gelvo.forms.impulses import has_impulse
+from gelvo.functions.named import ABS, BESSELI, COS, COSH, DIRAC_DELTA, ERFI, EXP, HEAVISIDE, LN, RE, SIN, SINH, is_a
 
 BY_RULES = "rules for shifts, products with powers, and common pairs"
 
@@ -115,6 +117,30 @@ def growth_rates(f: Expression, t: Name) -> list[Expression] | None:
         elif not is_a(node, EXP):
             return None
     return list(rates)
+
+
+def region(f: Expression, t: Name, s: Name, facts: Facts) -> list[Condition]:
+    """Where the integral of f(t)*exp(-s*t) up to infinity converges at least: s, or its real part, beyond the growth of each summand."""
+    rates: dict[Expression, None] = {}
+    for term in terms_of(expand(f)):
+        rate: Expression = ZERO
+        rest: list[Expression] = []
+        falls = False
+        for factor in factors_in(term):
+            parts = uni.coefficients_of(expand(factor.arguments[0]), t) if is_a(factor, EXP) else None
+            if parts is not None and len(parts) == 2 and facts.is_real(parts[1]):
+                rate = rate + parts[1]
+            elif parts is not None and len(parts) == 3 and facts.is_negative(parts[2]):
+                falls = True  # faster than any exponential
+            elif contains(factor, t) and not is_a(factor, DIRAC_DELTA):
+                rest.append(factor)
+        others = growth_rates(multiply_all(rest), t)
+        if falls or others is None or has_impulse(term, t):
+            continue
+        rates.update(dict.fromkeys(rate + other for other in others if facts.is_real(rate + other)))
+    size = s if facts.is_real(s) else RE(s)
+    kept = [r for r in rates if not any(facts.is_positive(other - r) for other in rates)]
+    return [relation("<", r, size) for r in kept]
 
 
 def beyond_growth(f: Expression, t: Name, s: Name, facts: Facts) -> Facts | None:
