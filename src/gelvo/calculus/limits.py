@@ -18,7 +18,7 @@ from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.functions.named import EXP, FACTORIAL, GAMMA
-from gelvo.normal.far_out import logarithm_of_product, without_lambert
+from gelvo.normal.far_out import logarithm_of_product, logarithms_taken_apart, without_lambert
 
 
 def limit_beside(e: Expression, x: Name, point: Expression, side: str, facts: Facts) -> Expression | None:
@@ -88,7 +88,13 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
         or oscillation(e, x, facts)
         or _in_new_variable(e, x, facts)
         or _by_logarithm(e, x, facts)
+        or _with_logarithms_apart(e, x, facts)
     )
+
+
+def _with_logarithms_apart(e: Expression, x: Name, facts: Facts) -> Found | None:
+    apart = logarithms_taken_apart(e, x, facts)
+    return None if apart is None else _far_away(apart, x, facts)
 
 
 def _in_new_variable(e: Expression, x: Name, facts: Facts) -> Found | None:

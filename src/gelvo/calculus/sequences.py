@@ -10,16 +10,19 @@ from collections.abc import Callable, Iterator
 from gmpy2 import lcm, mpq
 
 from gelvo.calculus.found import Found
+from gelvo.calculus.local.expander import expanded
+from gelvo.calculus.local.expansion import Unclear
 from gelvo.deciding.equality import is_zero, surely_differ
-from gelvo.expression.building import number
+from gelvo.errors import DomainError
+from gelvo.expression.building import number, power, total
 from gelvo.expression.constants import PI, UNDEFINED
-from gelvo.expression.nodes import Call, Expression, Name, Number, Power
-from gelvo.expression.traversal import contains, has_call, postorder, substitute
+from gelvo.expression.nodes import Call, Expression, Name, Node, Number, Power
+from gelvo.expression.traversal import contains, has_call, postorder, substitute, transform
 from gelvo.facts.periods import in_one_period, without_whole_turns
 from gelvo.facts.store import Facts
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import linear_parts
-from gelvo.functions.named import CEIL, FLOOR
+from gelvo.functions.named import CEIL, COS, FLOOR, SIN, is_a
 from gelvo.simplifying.families.waves import CIRCULAR
 
 MOST_CLASSES = 24
@@ -28,12 +31,58 @@ Limit = Callable[[Expression, Name, Facts], Found | None]
 
 def through_whole_numbers(e: Expression, n: Name, facts: Facts, limit: Limit) -> Found | None:
     """The limit through whole n of a formula with (-1)^n, or with waves of rational parts of a turn; None without these."""
-    period = _period(e, n)
-    if period is None or period > MOST_CLASSES:
-        return None
     m = facts.new_name("m", e)
-    parts = (without_whole_turns(substitute(e, {n: period * m + j}), m) for j in range(period))
-    return _together(((p, f"{n} = {period}*{m} + {j}") for j, p in enumerate(parts)), m, facts, limit)
+    parts = classes_of(e, n, m, facts)
+    count = len(parts)
+    return _together(((p, f"{n} = {count}*{m} + {j}") for j, p in enumerate(parts)), m, facts, limit) if parts else None
+
+
+def classes_of(e: Expression, n: Name, m: Name, facts: Facts) -> list[Expression]:
+    """The formula along n = period*m + j, for each remainder j; none where no period is seen."""
+    e = turns_taken_out(e, n, facts)
+    period = period_of(e, n, facts)
+    if period is None or period > MOST_CLASSES:
+        return []
+    return [without_whole_turns(substitute(e, {n: period * m + j}), m) for j in range(period)]
+
+
+def turns_taken_out(e: Expression, n: Name, facts: Facts) -> Expression:
+    """sin(pi*p + r) as sin(pi*p)*cos(r) + cos(pi*p)*sin(r), and cos alike, for a polynomial p of n beside an r that goes to zero.
+
+    >>> from gelvo.expression.building import name, sqrt
+    >>> n = name("n", "natural")
+    >>> print(turns_taken_out(SIN(PI * sqrt(n**2 + 1)), n, Facts()))
+    (-1)^n*sin(pi*(sqrt(n^2 + 1) - n))
+    """
+
+    def visit(node: Node) -> Node:
+        if not is_a(node, SIN, COS) or not contains(node, n):
+            return node
+        u = expand(node.arguments[0] / PI)
+        if linear_parts(u, n) is not None:
+            return node
+        p = _polynomial_part(u, n, facts)
+        if p is None or not contains(p, n):
+            return node
+        turn, rest = PI * p, PI * (u - p)
+        if is_a(node, SIN):
+            return SIN(turn) * COS(rest) + COS(turn) * SIN(rest)
+        return COS(turn) * COS(rest) - SIN(turn) * SIN(rest)
+
+    return transform(e, visit) if has_call(e, (SIN, COS), n) else e
+
+
+def _polynomial_part(u: Expression, n: Name, facts: Facts) -> Expression | None:
+    """The terms of the expansion far out that do not go to zero; None where they are no polynomial of n."""
+    h = facts.new_name("h", u, domain="positive")
+    try:
+        found = expanded(substitute(u, {n: 1 / h}), h, facts.without(n), mpq(0))
+    except (Unclear, DomainError):
+        return None
+    kept = {e: c for e, c in found.terms.items() if e <= 0}
+    if any(e.denominator != 1 or contains(c, h) for e, c in kept.items()):
+        return None
+    return total([c * power(n, number(-e)) for e, c in kept.items()])
 
 
 def through_steps(e: Expression, x: Name, facts: Facts, limit: Limit) -> Found | None:
@@ -67,9 +116,10 @@ def _together(parts: Iterator[tuple[Expression, str]], m: Name, facts: Facts, li
     return None if first is None else Found(first[0], road=f"each class of the period by itself: {road}")
 
 
-def _period(e: Expression, n: Name) -> int | None:
+def period_of(e: Expression, n: Name, facts: Facts) -> int | None:
     """After how many whole numbers all signs and waves are the same again; None where there are none, or others."""
     found: list[int] = []
+    resting = False
     for node in postorder(e):
         if isinstance(node, Power) and isinstance(node.base, Number) and node.base.value == -1 and contains(node.exponent, n):
             parts = linear_parts(node.exponent, n)
@@ -77,8 +127,12 @@ def _period(e: Expression, n: Name) -> int | None:
                 return None
             found.append(2)
         elif isinstance(node, Call) and node.name in CIRCULAR and contains(node, n):
-            parts = linear_parts(expand(node.arguments[0] / PI), n)
+            u = expand(node.arguments[0] / PI)
+            parts = linear_parts(u, n)
+            if parts is None and (p := _polynomial_part(u, n, facts)) is not None and not contains(p, n):
+                resting = True  # no wave
+                continue
             if parts is None or not parts[0].is_rational or not parts[0].rational:
                 return None
             found.append(2 * int(parts[0].rational.denominator))
-    return int(lcm(*found)) if found else None
+    return int(lcm(*found)) if found else 1 if resting else None

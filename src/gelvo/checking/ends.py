@@ -17,7 +17,7 @@ from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, constant, name, number, power, relation, total
-from gelvo.expression.constants import ZERO
+from gelvo.expression.constants import INFINITE, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
@@ -91,8 +91,11 @@ def proved_limit(F: Expression, x: Name, end: Expression, facts: Facts, side: st
         found = value_at(F, x, end, facts, side)
         if found is not None:
             return found
-    with suppress(GelvoError, ArithmeticError):
-        return limit_by_expansion(F, x, end, side, facts)
+    for form in (F, _exponentials_taken_out(F, x, facts)) if end is INFINITE else (F,):
+        with suppress(GelvoError, ArithmeticError):
+            found = limit_by_expansion(form, x, end, side, facts)
+            if found is not None:
+                return found
     return None
 
 
@@ -102,9 +105,8 @@ def _exponentials_taken_out(F: Expression, x: Name, facts: Facts) -> Expression:
     def visit(node: Node) -> Node:
         if not is_a(node, LN) or not isinstance(node.arguments[0], Sum):
             return node
-        moving = dict.fromkeys(
-            g.arguments[0] for t in terms_of(node.arguments[0]) for g in factors_in(t) if is_a(g, EXP) and contains(g, x)
-        )
+        factors = [g for t in terms_of(node.arguments[0]) for g in factors_in(t) if contains(g, x)]
+        moving = dict.fromkeys(u for g in factors if (u := _exponent(g, x)) is not None)
         if not all(facts.is_real(u) for u in moving):
             return node
         for u in moving:
@@ -238,6 +240,15 @@ def _bounded_rest(x: Name) -> Expression:
     return SIN(name("bounded_rest")) / x
 
 
+def _exponent(g: Expression, x: Name) -> Expression | None:
+    """u of exp(u), and u*ln(c) of c^u with a number c."""
+    if is_a(g, EXP):
+        return g.arguments[0]
+    if isinstance(g, Power) and isinstance(g.base, Number) and contains(g.exponent, x):
+        return g.exponent * LN(g.base)
+    return None
+
+
 def _growing(u: Expression, x: Name, facts: Facts) -> int:
     """1 or -1 where a polynomial argument goes to plus or minus infinity, else 0."""
     table = polynomial_coefficients(u, x)
@@ -263,9 +274,12 @@ class _Sizes:
             turns = rate > 0 and not facts.is_real(factor.arguments[0])  # what grows and turns has no direction
             told, self.direction = bool(rate) and not turns and self.direction in (0, rate), rate
             return told
-        if isinstance(factor, Power) and not contains(base, x) and _growing(k, x, facts) > 0 and _is_small(base, facts):
-            self.direction = -1  # r^k with |r| < 1
-            return True
+        if isinstance(factor, Power) and not contains(base, x) and (rate := _growing(k, x, facts)):
+            if not _is_small(base, facts):  # r^k with |r| < 1, or a real r > 1
+                base, rate = 1 / base, -rate
+            told = _is_small(base, facts) and (rate > 0 or facts.is_positive(base)) and self.direction in (0, -rate)
+            self.direction = -rate
+            return told
         if base is x and not isinstance(k, Number) and facts.is_negative(k):
             self.dying = True
             return True

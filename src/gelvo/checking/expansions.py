@@ -110,7 +110,7 @@ def _end(rough: Rough, L: Name, facts: Facts) -> Expression | None:
         c = rough.terms[p, q]
         if decide_zero(c, facts).zero:
             continue
-        if p > 0:
+        if p > 0 or (not p and q < 0):
             return ZERO
         if p < 0 or q > 0:
             return INFINITE if facts.is_positive(c) else MINUS_INFINITE if facts.is_negative(c) else None
@@ -347,13 +347,15 @@ class _Work:
                 result = self.cut(self.multiply(result, a))
             return result
         p, q, c, rest = self.leading(a)
-        if q or (r.denominator != 1 and not self.facts.is_positive(c)):
+        if (q and r.denominator != 1) or (r.denominator != 1 and not self.facts.is_positive(c)):
             raise Unknown
-        small = Rough({(k[0] - p, k[1]): v / c for k, v in rest.terms.items()}, None if rest.order is None else rest.order - p)
+        small = Rough(
+            {(k[0] - p, k[1] - q): v / c for k, v in rest.terms.items()}, None if rest.order is None else rest.order - p
+        )
         binomial = self.compose(small, lambda k: number(_binomial(r, k)))
         outer = power(c, number(r))
         return Rough(
-            {(k[0] + p * r, k[1]): outer * v for k, v in binomial.terms.items()},
+            {(k[0] + p * r, k[1] + q * int(r) if q else k[1]): outer * v for k, v in binomial.terms.items()},
             None if binomial.order is None else binomial.order + p * r,
         )
 
@@ -492,6 +494,8 @@ def _binomial(r: mpq, k: int) -> mpq:
 
 def _integrated(p: mpq, q: int) -> list[tuple[Key, Expression]]:
     """u^p*L^q from 0 on, or up to a constant: by parts, as the slope of L is -1/u."""
+    if q < 0:
+        raise Unknown  # logarithmic integrals
     if p == -1:
         return [((mpq(0), q + 1), number(mpq(-1, q + 1)))]
     found: list[tuple[Key, Expression]] = []

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 
 from gelvo.calculus.growth import limit_at_infinity
+from gelvo.calculus.sequences import classes_of
 from gelvo.checking.certificate import PROVED, Certificate
 from gelvo.checking.ends import proved_limit, value_at
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.nearing import agreement_nearby
 from gelvo.checking.subsequences import two_sequences
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import decide_zero, surely_differ
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number
@@ -22,9 +23,12 @@ from gelvo.facts.store import Facts
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.fractions import factored, quotient_parts
 from gelvo.functions.named import COT, COTH, CSC, CSCH, EXP, LN, SEC, TAN, is_a
-from gelvo.normal.far_out import logarithm_of_product, without_lambert
+from gelvo.normal.far_out import logarithm_of_product, logarithms_taken_apart, without_lambert
 from gelvo.normal.prepare import prepared
+from gelvo.roads import unnoted
 from gelvo.simplifying.families.waves import CIRCULAR
+
+WHOLE = ("integer", "natural")
 
 
 def check_limit(f: Expression, x: Name, point: Expression, side: str | None, value: Expression, facts: Facts) -> Certificate:
@@ -35,6 +39,7 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
     asked = (f, x, point, sides, value, own, claim)
     return (
         _by_terms(*asked)
+        or _by_classes(f, x, point, value, own, claim)
         or _rewritten(f, x, point, value, own, claim)
         or _by_growth(*asked)
         or _by_derivatives(*asked)
@@ -44,17 +49,44 @@ def check_limit(f: Expression, x: Name, point: Expression, side: str | None, val
 
 def _rewritten(f: Expression, x: Name, point: Expression, value: Expression, own: Facts, claim: str) -> Certificate | None:
     """Far out, by the logarithm of a product, or with Lambert's function as the variable."""
-    if point is not INFINITE or isinstance(value, Bound):
+    if point is not INFINITE or value is UNDEFINED:
         return None
     w = own.new_name("w", f)
     for moved, v, back, method in (
-        (without_lambert(f, x, w), w, lambda end: end, "with lambertw as the variable, which grows without bound too"),
-        (logarithm_of_product(f, x, own), x, EXP, "the logarithm of the formula"),
+        (without_lambert(f, x, w), w, _itself, "with lambertw as the variable, which grows without bound too"),
+        (logarithm_of_product(f, x, own), x, _exponential_of, "the logarithm of the formula"),
+        (logarithms_taken_apart(f, x, own), x, _itself, "with the largest power taken out of each logarithm"),
     ):
         end = None if moved is None else proved_limit(moved, v, INFINITE, own)
-        if end is not None and not isinstance(end, Bound) and decide_zero(back(end) - value, own).zero:
+        if end is not None and _all_are([back(end)], value, own):
             return Certificate(claim, PROVED, method, {"limit there": end})
     return None
+
+
+def _by_classes(f: Expression, x: Name, point: Expression, value: Expression, own: Facts, claim: str) -> Certificate | None:
+    """Through whole numbers, each class of a period by itself: all of them go there, or two of them do not go to the same."""
+    if x.domain not in WHOLE or not isinstance(point, Bound):
+        return None
+    m = own.new_name("m", f, domain="positive")
+    with unnoted():  # which polynomial is taken out of a wave needs no trust: the addition theorem holds for any
+        parts = classes_of(f if point is INFINITE else substitute(f, {x: -x}), x, m, own)
+    ends = [proved_limit(p, m, INFINITE, own) if contains(p, m) else p for p in parts]
+    if value is UNDEFINED:
+        proved = any(one is not None and _differ_surely(one, ends[0], own) for one in ends[1:])
+    else:
+        proved = bool(ends) and None not in ends and _all_are(ends, value, own)
+    evidence = {"limits": ", ".join(str(end) for end in ends)}
+    return Certificate(claim, PROVED, "each class of a period by itself", evidence) if proved else None
+
+
+def _differ_surely(a: Expression, b: Expression | None, facts: Facts) -> bool:
+    if b is None or isinstance(a, Bound) or isinstance(b, Bound):
+        return b is not None and a is not b and UNDEFINED not in (a, b)
+    return surely_differ(a, b, facts)
+
+
+def _itself(end: Expression | None) -> Expression | None:
+    return end
 
 
 def _by_terms(
