@@ -10,14 +10,15 @@ from gelvo.calculus.sequences import through_steps, through_whole_numbers
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.deciding.equality import is_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
-from gelvo.expression.building import total
+from gelvo.expression.building import multiply_all, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Expression, Name
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.functions.named import EXP, FACTORIAL, GAMMA
+from gelvo.functions.named import COS, EXP, FACTORIAL, GAMMA, SIN, is_a
 from gelvo.normal.far_out import logarithm_of_product, logarithms_taken_apart, without_lambert
 
 
@@ -89,6 +90,18 @@ def _far_away(e: Expression, x: Name, facts: Facts) -> Found | None:
         or _in_new_variable(e, x, facts)
         or _by_logarithm(e, x, facts)
         or _with_logarithms_apart(e, x, facts)
+        or _squeezed(e, x, facts)
+    )
+
+
+def _squeezed(e: Expression, x: Name, facts: Facts) -> Found | None:
+    """What goes to zero times waves, which are bounded."""
+    waves = [f for f in factors_in(e) if is_a(f, SIN, COS) and contains(f, x) and facts.is_real(f.arguments[0])]
+    found = _far_away(e / multiply_all(waves), x, facts) if waves else None
+    return (
+        Found(ZERO, road=f"a bounded wave times what goes to zero: {found.road}")
+        if found is not None and found.value is ZERO
+        else None
     )
 
 

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 from gmpy2 import mpq
 
-from gelvo.calculus.transforms.pattern import growth_rates
+from gelvo.calculus.transforms.pattern import by_root, growth_rates
 from gelvo.calculus.transforms.windows import by_steps
 from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
 from gelvo.checking.integrals import check_definite
@@ -64,7 +64,9 @@ def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts
             if not far.is_negative(impulse.place):  # one at 0 counts whole
                 rest = rest - impulse.weight * EXP(-s * impulse.place)
         certificate = _over_periods(parts[0], t, s, rest, far, claim)
-        certificate = certificate or check_definite(parts[0] * EXP(-s * t), t, number(0), bound("inf"), rest, far, claim)
+        if certificate is None:
+            integrand, variable = by_root(parts[0] * EXP(-s * t), t, far) or (parts[0] * EXP(-s * t), t)
+            certificate = check_definite(integrand, variable, number(0), bound("inf"), rest, far, claim)
     except (GelvoError, ArithmeticError):
         return None
     if certificate.verdict != PROVED:

@@ -43,8 +43,10 @@ from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
 from gelvo.forms.expanding import expand
 from gelvo.forms.univariate import lowest_terms
-from gelvo.functions.named import EXP, LN, is_a
+from gelvo.functions.named import COS, COSH, EXP, LN, SIN, SINH, is_a
 from gelvo.roads import on_the_way
+
+PLAIN = (EXP, SIN, COS, SINH, COSH, LN)  # slopes of these are expanded without another one's
 
 
 class Local:
@@ -334,15 +336,14 @@ class Local:
 
     def _by_integration(self, function: Call, point: Name, place: Expression) -> Callable[[int], Expression] | None:
         """Coefficients from the expansion of the derivative, where that is plainer, or has no value as it is written: Si at 0."""
-        slope = differentiate(function, point)
-        plainer, has_value = not has_call(slope, (function.name,)), True
+        slope, has_value = differentiate(function, point), True
         try:
             substitute(slope, {point: place})
         except DomainError:
             has_value = False
-        if not plainer and has_value:
+        if has_value and not all(is_a(n, *PLAIN) for n in postorder(slope) if isinstance(n, Call)):
             return None
-        if not plainer:
+        if has_call(slope, (function.name,)):
             raise Unclear(f"{function.name} is not expanded there")
         u = self.facts.new_name("h", slope, place)
         try:

@@ -9,7 +9,7 @@ from gelvo.calculus.definite.between import definite_integral
 from gelvo.calculus.far_out import limit_at_infinity
 from gelvo.calculus.found import Found
 from gelvo.calculus.sums.up import add_up
-from gelvo.calculus.transforms.pattern import beyond_growth
+from gelvo.calculus.transforms.pattern import beyond_growth, by_root
 from gelvo.deciding.equality import is_zero
 from gelvo.expression.building import bound, number, relation
 from gelvo.expression.constants import IMAGINARY, INFINITE, ONE, ZERO
@@ -42,10 +42,11 @@ def laplace_by_definition(e: Expression, t: Name, s: Name, facts: Facts) -> Foun
     periodic = _by_periods(e, t, s, far)
     if periodic is not None:
         return periodic
-    found, _ = definite_integral(e * EXP(-s * t), t, ZERO, bound("inf"), far)
-    if found is None or not _settled(found):
-        return None
-    return found._replace(road=f"{BY_DEFINITION}: {found.road}")
+    for integrand, variable in filter(None, (by_root(e * EXP(-s * t), t, far), (e * EXP(-s * t), t))):
+        found, _ = definite_integral(integrand, variable, ZERO, bound("inf"), far)
+        if found is not None and _settled(found):
+            return found._replace(road=f"{BY_DEFINITION}: {found.road}")
+    return None
 
 
 def _by_periods(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:

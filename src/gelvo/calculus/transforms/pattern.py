@@ -5,10 +5,10 @@ from __future__ import annotations
 from typing import NamedTuple
 
 from gelvo.expression.building import call, multiply_all, number, power, relation
-from gelvo.expression.constants import ONE, ZERO
+from gelvo.expression.constants import HALF, ONE, ZERO
 from gelvo.expression.nodes import Call, Condition, Expression, Name, Node, Power, Product
 from gelvo.expression.terms import base_and_exponent, factors_in
-from gelvo.expression.traversal import contains, postorder, transform
+from gelvo.expression.traversal import contains, postorder, substitute, transform
 from gelvo.facts.conditions import what_must_be_positive
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
@@ -161,3 +161,17 @@ def as_exponentials(e: Expression) -> Expression:
         return node
 
     return transform(e, visit)
+
+
+def by_root(f: Expression, t: Name, facts: Facts) -> tuple[Expression, Name] | None:
+    """(2*u*f(u^2), u) of a formula with functions of sqrt(t): its integral over t from 0 on is that of this one over u."""
+    roots: dict[Expression, Expression] = {}  # sqrt(c*t) -> sqrt(c)
+    for node in (n for function in calls_in(f) for n in postorder(function) if isinstance(n, Power) and n.exponent is HALF):
+        c = node.base / t
+        if not contains(c, t) and facts.is_positive(c):
+            roots[node] = power(c, HALF)
+    if not roots:
+        return None
+    u = facts.new_name("u", f, t, domain="positive")
+    plain = substitute(f, {node: c * u for node, c in roots.items()})
+    return 2 * u * substitute(plain, {t: u**2}), u
