@@ -27,6 +27,8 @@ def test_waves_of_roots_through_whole_numbers(text, wanted):
 
 FAR = [
     ("exp(exp(2*ln(x^5 + x)*ln(ln(x))))/exp(exp(10*ln(x)*ln(ln(x))))", "inf", ("proved", "undecided")), ("ln(gamma(gamma(x)))/exp(x)", "inf", ("proved", "undecided")), ("gamma(x)/exp(x)", "inf", ("proved",)), ("exp(x)/gamma(x)", "0", ("proved",)),
+    ("exp(exp(x + exp(-x))) - exp(exp(x))", "inf", ("proved", "undecided")), ("exp(exp(x)) - exp(exp(x - exp(-x))/(1 - 1/x))", "-inf", ("proved", "undecided")), ("exp(exp(exp(x + exp(-x))))/exp(exp(exp(x)))", "inf", ("proved", "undecided")),
+    ("(ln(x + exp(x)))^(1/ln(x))", "exp(1)", ("proved", "supported", "undecided")), ("exp(x^2 + x) - exp(x^2 + ln(x)*x)", "-inf", ("proved", "supported", "undecided")), ("exp(exp(x)*(1 + 1/x))/exp(exp(x)) - exp(exp(x)/x)", "0", ("proved", "supported", "undecided")),
     ("(3^x + 5^x)^(1/x)", "5", ("proved",)), ("(2^x + 3^x + 5^x*x)^(2/x)", "25", ("proved",)), ("exp(x)*2^(-x)", "inf", ("proved",)), ("exp(x)*3^(-x)", "0", ("proved",)), ("2^x*3^(-x)*exp(x/2)", "inf", ("proved",)), ("x^a*exp(-x)*cos(x^2)", "0", ("proved",)),
 ]  # fmt: skip
 

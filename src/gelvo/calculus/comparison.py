@@ -18,8 +18,10 @@ from gelvo.errors import DomainError
 from gelvo.expression.building import constant, multiply_all, number, power, scale, total, weighted_terms
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product
+from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, distinct_nodes, postorder, substitute, transform
 from gelvo.facts.store import Facts
+from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import (
@@ -82,7 +84,7 @@ class Comparison:
         return found
 
     def _limit(self, e: Expression, depth: int) -> Expression:
-        joined = self._product_of_exponentials(e, depth)
+        joined = self._product_of_exponentials(e, depth) or self._power_by_logarithm(e, depth)
         if joined is not None:
             return joined
         try:
@@ -91,9 +93,23 @@ class Comparison:
             return ZERO
         if lead.exponent > 0:
             return ZERO
+        if lead.coefficient is e and not lead.exponent:
+            end = self.term_by_term(e, depth)
+            if end is None:
+                raise Unclear("no leading term is told")
+            return end
         if lead.exponent < 0:
             return INFINITE if self.sign(lead.coefficient, depth + 1) > 0 else MINUS_INFINITE
         return self.limit(lead.coefficient, depth + 1)
+
+    def _power_by_logarithm(self, e: Expression, depth: int) -> Expression | None:
+        """A power whose base and exponent both move."""
+        if not (isinstance(e, Power) and contains(e.exponent, self.x) and contains(e.base, self.x)):
+            return None
+        end = self.limit(e.exponent * LN(e.base), depth + 1)
+        if end is UNDEFINED:
+            raise Unclear("the logarithm has no limit")
+        return INFINITE if end is INFINITE else ZERO if end is MINUS_INFINITE else EXP(end)
 
     def _product_of_exponentials(self, e: Expression, depth: int) -> Expression | None:
         """Powers whose exponents grow but whose logarithms together settle, such as 2^(-x)*(1 + 3^(1/x))^x."""
@@ -117,10 +133,40 @@ class Comparison:
             return -1
         if not contains(e, self.x):
             raise Unclear(f"the sign of {e} is not known")
+        gap = self._gap_of_exponentials(e)
+        if gap is not None:
+            return self.sign(gap, depth + 1)
         try:
-            return self.sign(self.leading(e, depth).coefficient, depth + 1)
+            lead = self.leading(e, depth)
         except ZeroDivisionError:
             raise Unclear("the sign of zero") from None
+        if lead.coefficient is not e:
+            return self.sign(lead.coefficient, depth + 1)
+        end = self.term_by_term(e, depth)
+        if end is None or (not contains(end, self.x) and not (self.facts.is_positive(end) or self.facts.is_negative(end))):
+            raise Unclear(f"the sign of {e} is not known")
+        return self.sign(end, depth + 1)
+
+    def _gap_of_exponentials(self, e: Expression) -> Expression | None:
+        """A - B + ln(c/d), which has the sign of p*(c*exp(A) - d*exp(B)) with positive p, c, d; None for any other formula."""
+        outer = number(e.coefficient) if isinstance(e, Product) else ONE
+        rest = [f for f in factors_in(e) if not (is_a(f, EXP) and self.facts.is_positive(f))]
+        terms = terms_of(rest[0]) if len(rest) == 1 else []
+        found: dict[int, Expression] = {}
+        for term in terms if len(terms) == 2 else ():
+            c = number(term.coefficient) if isinstance(term, Product) else ONE
+            factors = factors_in(term)
+            if not all(is_a(f, EXP) and self.facts.is_positive(f) for f in factors):
+                return None
+            way = 1 if self.facts.is_positive(outer * c) else -1
+            found[way] = total([LN(way * outer * c), *(f.children[0] for f in factors if isinstance(f.children[0], Expression))])
+        return found[1] - found[-1] if len(found) == 2 else None
+
+    def term_by_term(self, e: Expression, depth: int) -> Expression | None:
+        """The sum of the limits of the terms, in which exponentials of what settles together are joined."""
+        terms = terms_of(expand(e))
+        ends = [self.limit(t, depth + 1) for t in terms] if len(terms) > 1 else []
+        return total(ends) if ends and not any(isinstance(end, Bound) for end in ends) else None
 
     def leading(self, e: Expression, depth: int) -> Leading:
         """The leading term in the most rapidly varying part."""
