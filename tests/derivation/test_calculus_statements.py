@@ -39,6 +39,16 @@ GIVES = [
     ("fourier transform of exp(-t^2) from t to w", "sqrt(pi)*exp(-w^2/4)", "proved"),
     ("fourier transform of exp(-t^2/2) from t to w as unitary", "exp(-w^2/2)", "proved"),
     ("inverse fourier transform of exp(-abs(w)) from w to t", "1/(pi*(t^2 + 1))", "proved"),
+    ("limit x^2*y/(x^2 + y^2) as x -> 0, y -> 0", "0", "proved"),
+    ("limit x*y/(x^2 + y^2) as x -> 0, y -> 0", "undefined", "proved"),
+    ("limit sin(pi*sqrt(n^2 + 1)) as n -> inf given n natural", "0", "proved"),
+    ("mellin transform of exp(-t) from t to s", "gamma(s)", "proved"),
+    ("hankel transform of exp(-2*r^2) from r to k", "exp(-k^2/8)/4", "proved"),
+    ("hilbert transform of cos(2*t) from t to x", "sin(2*x)", "proved"),
+    ("z transform of n*2^n from n to z given z > 2", "2*z/(z - 2)^2", "proved"),
+    ("inverse z transform of z/(z - 1)^2 from z to n", "n", "proved"),
+    ("fourier series of x by x from -pi to pi", "sum_of(-2*(-1)^n*sin(n*x)/n, n, 1, inf)", "proved"),
+    ("fourier transform of max(0, 1 - abs(t)) from t to w", "2*(1 - cos(w))/w^2", "proved"),
     ("by parts integral_of(x*exp(x), x) differentiating x", "x*exp(x) - integral_of(exp(x), x)", "proved"),
     ("change variable u = x^2 in integral_of(x*exp(x^2), x)", "integral_of(exp(u), u)/2", "proved"),
     ("carry out 3*integral_of(x, x, 0, 2)", "6", "proved"),
@@ -225,3 +235,15 @@ def test_new_statements_work_alone_and_as_json():
     assert done.exit_code == 0 and "-2" in json.dumps(json.loads(done.output))
     done = CliRunner().invoke(main, ["do", "determinant of [1, 2]"])
     assert done.exit_code == 2 and "square" in done.output
+
+
+def test_a_transform_says_which_integral_is_meant():
+    result = last("fourier transform of exp(-t^2/2) from t to w as frequency")
+    assert any("exp(-2j*pi*w*t)" in line and "frequency convention" in line for line in result.details)
+    told = last("limit x^2*y/(x^4 + y^2) as x -> 0, y -> 0")
+    assert told.details == ["0 on x = 0, y = t; 1/2 on x = t, y = t^2"]
+
+
+def test_a_limit_of_several_variables_that_lacks_an_arrow_is_told():
+    result = last("limit x*y as x -> 0, 3")
+    assert result.kind == "fault" and "x -> 0, y -> 0" in str(result.note)

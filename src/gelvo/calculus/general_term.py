@@ -60,7 +60,7 @@ def general_term(f: Expression, u: Name, n: Name, facts: Facts) -> list[Piece] |
     for term in terms_of(linear_waves(expand(f), facts)):
         found = _of_term(term, u, n, facts)
         if found is None:
-            return None
+            return _of_coefficients(f, u, n, facts)  # together they may have powers that they lack apart
         pieces += found
     return pieces
 

@@ -13,7 +13,16 @@ from gelvo.expression.building import written
 from gelvo.expression.equation import Equation
 from gelvo.expression.nodes import Expression, Name
 from gelvo.matrices.matrix import Matrix
-from gelvo.operations import by_hand, calculus, letters_in_integrals, rewriting, series, transforms
+from gelvo.operations import (
+    by_hand,
+    calculus,
+    defined_transforms,
+    letters_in_integrals,
+    orthogonal_series,
+    rewriting,
+    series,
+    transforms,
+)
 from gelvo.operations.answer import Answer
 from gelvo.operations.explaining import Explained
 
@@ -76,6 +85,16 @@ def _limit(said: Said) -> Result:
     side = said.get("from")
     if side not in (None, "above", "below"):
         raise said.fault(f"a limit is taken from above or from below, not from {side}", side or "")
+    several = said.listed(" -> ".join(c.text for c in said.cuts if c.word in ("as", "->")))
+    if len(several) > 1:
+        pairs = [part.partition("->") for part in several]
+        if not all(arrow for _, arrow, _ in pairs):
+            raise said.fault("a limit of several variables reads like  limit E as x -> 0, y -> 0", said["->"])
+        places = [said.derivation.end(name, point) for name, _, point in pairs]
+        answer = series.limit(said.formula(), [said.read(name) for name, _, _ in pairs], places, side, said.given)
+        result = said.answer(answer)
+        result.details.append(answer.road)
+        return result
     x, (point,) = said.read(said["as"]), said.ends(said["as"], "->")
     return said.answers(said.entries(), lambda e: series.limit(e, x, point, side, said.given))
 
@@ -101,8 +120,13 @@ def _transform(work: Callable[..., Answer], said: Said) -> Result:
 def _fourier(work: Callable[..., Answer], said: Said) -> Result:
     options = {"convention": said["as"]} if said.get("as") else {}
     result = said.answer(work(said.formula(), said.read(said["from"]), said.read(said["to"]), given=said.given, **options))
-    result.details.append(result.road.rsplit("; ", 1)[-1])
+    result.details.append(result.road.partition(": ")[0])  # which integral is meant
     return result
+
+
+def _fourier_series(said: Said) -> Result:
+    lower, upper = said.formula(said["from"]), said.formula(said["to"])
+    return said.answer(orthogonal_series.fourier_series(said.formula(), said.read(said["by"]), lower, upper, given=said.given))
 
 
 def _by_parts(said: Said) -> Result:
@@ -147,7 +171,7 @@ STATEMENTS = (
         "an integral line by line, as a teacher would work it",
     ),
     Statement(
-        "limit", f"E as x -> A [from SIDE] {_END}", _limit, "limit abs(x)/x as x -> 0 from below", "what E approaches, from both sides or one"
+        "limit", f"E as x -> A, y -> B [from SIDE] {_END}", _limit, "limit abs(x)/x as x -> 0 from below", "what E approaches, from both sides or one"
     ),
     Statement("series", f"E about x = A [through power N] {_END}", _series, "series exp(x) about x = 0 through power 3", "the expansion"),
     Statement("sum", f"E for n from A to B {_END}", _SUM, "sum 1/n^2 for n from 1 to inf", "a sum in closed form"),
@@ -169,6 +193,30 @@ STATEMENTS = (
     Statement(
         "inverse fourier transform", f"of E from w to t [as CONVENTION] {_END}", partial(_fourier, transforms.inverse_fourier),
         "inverse fourier transform of exp(-abs(w)) from w to t", "the function that has it",
+    ),
+    Statement(
+        "mellin transform", f"of E from t to s {_END}", partial(_transform, defined_transforms.mellin),
+        "mellin transform of exp(-t) from t to s", "the Mellin transform, with its strip",
+    ),
+    Statement(
+        "hankel transform", f"of E from r to k {_END}", partial(_transform, defined_transforms.hankel),
+        "hankel transform of exp(-2*r^2) from r to k", "the Hankel transform of the order 0",
+    ),
+    Statement(
+        "hilbert transform", f"of E from t to x {_END}", partial(_transform, defined_transforms.hilbert),
+        "hilbert transform of cos(2*t) from t to x", "the Hilbert transform",
+    ),
+    Statement(
+        "z transform", f"of E from n to z {_END}", partial(_transform, defined_transforms.z_transform),
+        "z transform of n*2^n from n to z given z > 2", "the z-transform, with where it converges",
+    ),
+    Statement(
+        "inverse z transform", f"of E from z to n {_END}", partial(_transform, defined_transforms.inverse_z_transform),
+        "inverse z transform of z/(z - 1)^2 from z to n", "the sequence that has it",
+    ),
+    Statement(
+        "fourier series", f"of E by x from A to B {_END}", _fourier_series, "fourier series of abs(x) by x from -1 to 1",
+        "the Fourier series of a function that is given over one period",
     ),
     Statement(
         "by parts", f"E differentiating U {_END}", _by_parts, "by parts integral_of(x*exp(x), x) differentiating x", "one step by hand"
