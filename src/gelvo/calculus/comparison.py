@@ -23,7 +23,7 @@ from gelvo.expression.traversal import contains, distinct_nodes, postorder, subs
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
 from gelvo.forms.expanding import expand
-from gelvo.forms.fractions import factored
+from gelvo.forms.univariate import lowest_terms
 from gelvo.functions.named import (
     ABS,
     ACOSH,
@@ -399,6 +399,6 @@ def _replaced(e: Expression, table: dict[Expression, Expression]) -> Expression:
 
 def _quotient(a: Expression, b: Expression) -> Expression:
     try:
-        return factored(a / b)
+        return lowest_terms(a / b)
     except DomainError:
         return a / b
