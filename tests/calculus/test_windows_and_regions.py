@@ -50,3 +50,23 @@ def test_the_road_says_which_integral_is_meant(convention, kernel):
     road = gelvo.fourier("exp(-t^2)", "t", "w", convention=convention).road
     assert f"the integral of f(t)*{kernel} over the line" in road and convention in road
     assert (convention == "unitary") == road.startswith("1/sqrt(2*pi) times")
+
+
+T = gelvo.variable("t")
+Y, THETA = gelvo.unknown_function("y", T), gelvo.unknown_function("theta", T)
+U = gelvo.variable("u")
+EXPONENTIAL = gelvo.formula("exp(-a*t)", names_from=T)
+UNKNOWN = [
+    (Y, "Y(s)"), (Y.derivative(2) + 3 * Y.derivative() + 2 * Y, "s^2*Y(s) - y'(0) + 3*s*Y(s) - s*y(0) + 2*Y(s) - 3*y(0)"), (T * Y, "-Y'(s)"), (T**2 * Y.derivative(), "s*Y''(s) + 2*Y'(s)"),
+    (EXPONENTIAL * Y, "Y(s + a)"), (gelvo.integral_of(Y(U), U, 0, T), "Y(s)/s"), (THETA.derivative() + Y, "s*Theta(s) + Y(s) - theta(0)"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("formula", "wanted"), UNKNOWN, ids=[row[1] for row in UNKNOWN])
+def test_unknown_functions_with_their_values_at_the_start(formula, wanted):
+    found = gelvo.laplace(formula, T, "s")
+    assert (str(found), found.verdict) == (wanted, "proved")
+
+
+def test_what_is_no_linear_rule_stays_written():
+    assert gelvo.laplace(Y**2, T, "s").reason and gelvo.laplace(Y * THETA, T, "s").reason

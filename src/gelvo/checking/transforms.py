@@ -12,8 +12,9 @@ from typing import TYPE_CHECKING
 from gmpy2 import mpq
 
 from gelvo.calculus.transforms.pattern import by_root, growth_rates
+from gelvo.calculus.transforms.unknown import for_an_exponential, image_name, unknowns_of
 from gelvo.calculus.transforms.windows import by_steps
-from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate
+from gelvo.checking.certificate import PROVED, SUPPORTED, UNDECIDED, Certificate, weakest
 from gelvo.checking.integrals import check_definite
 from gelvo.checking.pieces import places_of_steps
 from gelvo.checking.samples import samples
@@ -24,8 +25,8 @@ from gelvo.evaluation.agreement import DOUBLE_BITS, own_context
 from gelvo.evaluation.floats import float_function
 from gelvo.evaluation.value import value as value_of
 from gelvo.expression.building import bound, number, relation
-from gelvo.expression.nodes import Expression, Name
-from gelvo.expression.traversal import contains, substitute
+from gelvo.expression.nodes import Applied, Expression, Name
+from gelvo.expression.traversal import contains, postorder, substitute
 from gelvo.facts.periods import in_one_period
 from gelvo.facts.statements import DomainFact
 from gelvo.facts.store import Facts
@@ -43,6 +44,8 @@ METHOD = "quadrature of the defining integral at sample values"
 def check_laplace(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts) -> Certificate:
     """The transform at some s against the integral from 0 to infinity; impulses are sifted."""
     claim = f"the Laplace transform of {f} is {transform}"
+    if unknowns_of(f, t):
+        return _of_unknowns(f, t, s, transform, facts, claim)
     proof = _by_definition(f, t, s, transform, facts, claim)
     if proof is not None:
         return proof
@@ -72,6 +75,30 @@ def _by_definition(f: Expression, t: Name, s: Name, transform: Expression, facts
     if certificate.verdict != PROVED:
         return None
     return replace(certificate, method="the defining integral, for s beyond " + ", ".join(map(str, rates)))
+
+
+def _of_unknowns(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate:
+    """Both sides are sums of images, of slopes of these and of values at the start, each times a coefficient (by parts); that they agree
+    for every exponential exp(c*t) tells all the coefficients."""
+    method = "both sides for every exponential, which tells the coefficients of a linear rule"
+    c = facts.new_name("c", f, transform, domain="positive")
+    by_name = {u.name for u in unknowns_of(f, t)}
+    if len(by_name) != 1:  # each unknown function by itself: the rule is linear
+        zeros = [{n: number(0) for n in postorder(f) if isinstance(n, Applied) and n.name != y} for y in sorted(by_name)]
+        images = [
+            {n: number(0) for n in postorder(transform) if isinstance(n, Applied) and n.name not in (y, image_name(y))}
+            for y in sorted(by_name)
+        ]
+        parts = tuple(
+            check_laplace(substitute(f, a), t, s, substitute(transform, b), facts) for a, b in zip(zeros, images, strict=True)
+        )
+        return Certificate(claim, weakest(parts), "each unknown function by itself", parts=parts)
+    inner = for_an_exponential(f, t, s, c)
+    rates = [r for r in growth_rates(f, t) or () if facts.is_real(r)]
+    far = facts.with_facts([relation("<", r, s) for r in (*rates, c, *(r + c for r in rates))])
+    told = check_definite(inner * EXP(-s * t), t, number(0), bound("inf"), for_an_exponential(transform, t, s, c), far, claim)
+    verdict = PROVED if told.verdict == PROVED else UNDECIDED
+    return Certificate(claim, verdict, method, {"for functions that": "grow no faster than an exponential"}, parts=(told,))
 
 
 def _over_periods(f: Expression, t: Name, s: Name, transform: Expression, facts: Facts, claim: str) -> Certificate | None:

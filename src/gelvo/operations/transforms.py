@@ -41,7 +41,8 @@ def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = 
     """The Laplace transform: the integral of f(t)*exp(-s*t) for t from 0 to infinity.
 
     expression: f; variable: t; target: the new variable s; given: facts, also about s. Steps are written heaviside(t - a), impulses
-    dirac_delta(t - a). Returns an Answer, whose conditions say for which s the integral converges.
+    dirac_delta(t - a), unknown functions y(t), whose image is Y(s). Returns an Answer, whose conditions say for which s the
+    integral converges (of unknown functions: for those that grow no faster than an exponential).
 
     >>> import gelvo
     >>> gelvo.laplace("t*exp(-2*t)", "t", "s")
@@ -53,7 +54,8 @@ def laplace(expression: Any, variable: Any, target: Any, given: Iterable[Any] = 
         if found is None:
             return None
         road = f"the integral of f({t})*exp(-{s}*{t}) from 0 on: {found.road}"
-        return found._replace(conditions=(*found.conditions, *transforms.region(f, t, s, facts)), road=road)
+        where = [] if transforms.unknowns_of(f, t) else transforms.region(f, t, s, facts)
+        return found._replace(conditions=(*found.conditions, *where), road=road)
 
     return _transformed(
         expression,

@@ -9,6 +9,7 @@ from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.calculus.found import Found, summed
 from gelvo.calculus.transforms.by_definition import laplace_by_definition
 from gelvo.calculus.transforms.pattern import BY_RULES, Term, Unknown, formula_of, need_positive, term_of
+from gelvo.calculus.transforms.unknown import of_unknown, unknowns_of
 from gelvo.expression.building import number, power
 from gelvo.expression.constants import ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Product
@@ -41,6 +42,8 @@ def laplace(e: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
 
 
 def _by_rule(piece: Expression, t: Name, s: Name, facts: Facts) -> Found | None:
+    if unknowns_of(piece, t):
+        return of_unknown(piece, t, s, facts)
     conditions: dict[Condition, None] = {}
     try:
         value = _laplace_term(term_of(piece, t), t, s, facts, conditions)
