@@ -65,7 +65,7 @@ def limit_of_several(f: Expression, place: Place, facts: Facts) -> Approached | 
     >>> print(limit_of_several(x**2 * y / (x**2 + y**2), {x: ZERO, y: ZERO}, Facts()).value)
     0
     >>> print(*limit_of_several(x * y / (x**2 + y**2), {x: ZERO, y: ZERO}, Facts()).paths)
-    x = t, y = 0 x = t, y = t
+    x = 0, y = t x = t, y = t
     """
     known = facts
     for x in place:

@@ -81,8 +81,8 @@ class FourierSeries(Answer):
         """The mean and the first `count` harmonics.
 
         >>> import gelvo
-        >>> gelvo.fourier_series("sign(x)", "x", "-pi", "pi").partial(3)
-        4*sin(x)/pi + 4*sin(3*x)/(3*pi)
+        >>> gelvo.fourier_series("abs(x)", "x", -1, 1).partial(2)
+        1/2 - 4*cos(pi*x)/pi^2
         """
         return self.mean + total([self._wave(number(k), self.harmonic(k)) for k in range(1, count + 1)])
 

@@ -209,7 +209,12 @@ def _power_series(at: Expanding, half: Expansion, order: Expression, sign: int) 
         k, odd = divmod(j, 2)
         return ZERO if odd else number(mpq(sign**k, fac(k))) / GAMMA(order + k + 1)
 
-    return at.multiply(at.power(half, order.rational), at.compose(half, coefficient))
+    series = at.compose(half, coefficient)
+    if order.is_whole and order.rational >= 0:  # no division: the leading coefficient may vanish for some letters
+        for _ in range(int(order.rational)):
+            series = at.multiply(series, half)
+        return series
+    return at.multiply(at.power(half, order.rational), series)
 
 
 @local(BESSELJ, BESSELI)
