@@ -456,8 +456,8 @@ def judge_laplace(task, seed):
     heres = [
         {**at, name: mp.mpf(place)}
         for at in points(Random(seed), [text], given, 1)
-        if applies(conditions, at)
         for place in places
+        if applies(conditions, {**at, name: mp.mpf(place)})  # a region of convergence is one of them
     ]
     return outcome_of(
         same_number(image, decaying_integral(read(original), read(kernel), "t", low, here), here, f"{word} of {text}")
