@@ -133,3 +133,21 @@ def test_a_long_expansion_takes_no_longer_than_its_square():
 
     seconds(10)
     assert seconds(120) < 60 * max(seconds(30), 0.02)
+
+
+LONG = [
+    ("erf(x)", 45, lambda k: 2 * (-1) ** (k // 2) / (mpmath.sqrt(mpmath.pi) * mpmath.factorial(k // 2) * k) if k % 2 else 0),
+    ("besselj(0, x)", 46, lambda k: (-1) ** (k // 2) / (mpmath.mpf(2) ** k * mpmath.factorial(k // 2) ** 2) if k % 2 == 0 else 0),
+    ("besseli(1, x)", 45, lambda k: 1 / (mpmath.mpf(2) ** k * mpmath.factorial(k // 2) * mpmath.factorial(k // 2 + 1)) if k % 2 else 0),
+    ("Si(x)", 45, lambda k: (-1) ** (k // 2) / (k * mpmath.factorial(k)) if k % 2 else 0),
+    ("airyai(x)", 12, lambda k: mpmath.diff(mpmath.airyai, 0, k) / mpmath.factorial(k)),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("text", "through", "wanted"), LONG, ids=[row[0] for row in LONG])
+def test_long_expansions_of_special_functions(text, through, wanted):
+    """Beyond forty derivatives, and for functions whose slopes are each other's."""
+    found = gelvo.series(text, "x", through=through)
+    for k in range(through + 1):
+        have = mpmath.mpf(str(gelvo.value(found.coefficient(k), 25)))
+        assert abs(have - wanted(k)) <= 1e-8 * abs(wanted(k)) + mpmath.mpf(10) ** (-9 if "airy" in text else -60), k
