@@ -17,9 +17,10 @@ from gmpy2 import fac, mpq
 from gelvo.calculus.antiderivative.waves import linear_waves
 from gelvo.calculus.local.expander import expanded
 from gelvo.calculus.local.expansion import Unclear
+from gelvo.calculus.poles import NoPoles, poles_of_factor, without_pole
 from gelvo.calculus.summation import linear_factors, product_of_ratio
 from gelvo.errors import DomainError
-from gelvo.expression.building import call, multiply_all, number, power, sqrt, total
+from gelvo.expression.building import call, multiply_all, number, power, total
 from gelvo.expression.constants import HALF, ONE, PI, ZERO
 from gelvo.expression.nodes import Call, Expression, Name, Number, Power
 from gelvo.expression.terms import base_and_exponent, factors_in
@@ -95,31 +96,17 @@ def _of_fraction(f: Expression, u: Name, n: Name, facts: Facts) -> list[Piece] |
     for base, times in factors:
         if base[0] is ZERO:
             continue  # a pole at zero itself leaves finitely many terms
-        poles = _poles(base, facts)
-        if poles is None:
+        try:
+            poles = poles_of_factor(base, facts)
+        except NoPoles:
             return None
-        for pole, other, twice in poles:
-            rest = factored(f * power(uni.expression_of(base, u), number(times))) / power(base[-1], number(times))
-            rest = rest if other is None else rest / power(u - other, number(times))
+        for pole, twice in poles:
+            rest = without_pole(f, u, pole, base, times)
             for j in range(times):
                 slope = differentiate(rest, u, j) if j else rest
                 w = substitute(slope, {u: pole}) / number(fac(j))
                 terms.append(_of_pole(w, pole, times - j, n, twice, facts))
     return [Piece(f, total(terms))]
-
-
-def _poles(base: uni.Coefficients, facts: Facts) -> list[tuple[Expression, Expression | None, bool]] | None:
-    """(pole, the other one of a quadratic factor, whether it stands for its conjugate too)."""
-    if len(base) == 2:
-        return [(uni.lowest_terms(-base[0] / base[1]), None, False)]
-    if len(base) != 3:
-        return None
-    middle = uni.lowest_terms(-base[1] / (2 * base[2]))
-    gap = expand(middle**2 - base[0] / base[2])
-    root = sqrt(gap)
-    if facts.is_positive(gap):
-        return [(middle + root, middle - root, False), (middle - root, middle + root, False)]
-    return [(middle + root, middle - root, True)] if facts.is_negative(gap) else None
 
 
 def _of_pole(w: Expression, pole: Expression, m: int, n: Name, twice: bool, facts: Facts) -> Expression:

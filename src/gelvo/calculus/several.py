@@ -147,24 +147,39 @@ def _is_definite(factor: Expression, letters: list[Name], facts: Facts) -> bool:
     return not isolate_real(dense) if dense is not None else facts.is_nonzero(along)
 
 
+def monomial(term: Expression, letters: Iterable[Name]) -> tuple[dict[Name, int], Expression] | None:
+    """(the natural powers of the letters, the factor without them) of a product; None for any other term.
+
+    >>> from gelvo.expression.building import name
+    >>> x, y = name("x"), name("y")
+    >>> powers, outer = monomial(3 * x**2 * y, [x, y])
+    >>> print(*powers.values(), outer)
+    2 1 3
+    """
+    powers, outer = dict.fromkeys(letters, 0), number(term.coefficient) if isinstance(term, Product) else ONE
+    for factor in factors_in(term):
+        base, k = base_and_exponent(factor)
+        if isinstance(base, Name) and base in powers and isinstance(k, Number) and k.is_whole and k.rational > 0:
+            powers[base] += int(k.rational)
+        elif moves(factor, powers):
+            return None
+        else:
+            outer = outer * factor
+    return powers, outer
+
+
 def _is_sum_of_squares(form: Expression, letters: list[Name], facts: Facts) -> bool:
     """Terms of one sign in even powers, a power of each letter alone among them."""
-    alone: set[Expression] = set()
+    alone: set[Name] = set()
     signs: set[int] = set()
     for term in terms_of(form):
-        powers: dict[Expression, Expression] = {}
-        outer: Expression = number(term.coefficient) if isinstance(term, Product) else ONE
-        for factor in factors_in(term):
-            base, k = base_and_exponent(factor)
-            if base in letters:
-                if not (isinstance(k, Number) and k.is_whole and not k.rational % 2):
-                    return False
-                powers[base] = k
-            else:
-                outer = outer * factor
-        signs.add(1 if facts.is_positive(outer) else -1 if facts.is_negative(outer) else 0)
-        if len(powers) == 1:
-            alone.update(powers)
+        read = monomial(term, letters)
+        if read is None or any(k % 2 for k in read[0].values()):
+            return False
+        signs.add(1 if facts.is_positive(read[1]) else -1 if facts.is_negative(read[1]) else 0)
+        moving = [x for x, k in read[0].items() if k]
+        if len(moving) == 1:
+            alone.update(moving)
     return len(signs) == 1 and 0 not in signs and alone == set(letters)
 
 

@@ -13,11 +13,11 @@ from typing import NamedTuple
 
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.germs import limit_far_out
-from gelvo.deciding.equality import decide_zero
+from gelvo.deciding.equality import decide_zero, surely_differ
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import bound, constant, name, number, power, relation, total
-from gelvo.expression.constants import INFINITE, ZERO
+from gelvo.expression.constants import INFINITE, UNDEFINED, ZERO
 from gelvo.expression.nodes import Bound, Call, Expression, Name, Node, Number, Power, Product, Sum
 from gelvo.expression.terms import base_and_exponent, factors_in
 from gelvo.expression.traversal import contains, postorder, substitute, transform
@@ -97,6 +97,13 @@ def proved_limit(F: Expression, x: Name, end: Expression, facts: Facts, side: st
             if found is not None:
                 return found
     return None
+
+
+def ends_differ(a: Expression | None, b: Expression | None, facts: Facts) -> bool:
+    """Whether two limits are known and surely not the same."""
+    if a is None or b is None or a is UNDEFINED or b is UNDEFINED:
+        return False
+    return a is not b if isinstance(a, Bound) or isinstance(b, Bound) else surely_differ(a, b, facts)
 
 
 def _exponentials_taken_out(F: Expression, x: Name, facts: Facts) -> Expression:

@@ -7,11 +7,11 @@ from collections.abc import Iterator, Sequence
 from gelvo.calculus.growth import limit_at_infinity
 from gelvo.calculus.sequences import classes_of
 from gelvo.checking.certificate import PROVED, Certificate
-from gelvo.checking.ends import proved_limit, value_at
+from gelvo.checking.ends import ends_differ, proved_limit, value_at
 from gelvo.checking.expansions import limit_by_expansion
 from gelvo.checking.nearing import agreement_nearby
 from gelvo.checking.subsequences import two_sequences
-from gelvo.deciding.equality import decide_zero, surely_differ
+from gelvo.deciding.equality import decide_zero
 from gelvo.deciding.suppositions import may_suppose_nonzero
 from gelvo.errors import DomainError, GelvoError
 from gelvo.expression.building import number
@@ -72,17 +72,11 @@ def _by_classes(f: Expression, x: Name, point: Expression, value: Expression, ow
         parts = classes_of(f if point is INFINITE else substitute(f, {x: -x}), x, m, own)
     ends = [proved_limit(p, m, INFINITE, own) if contains(p, m) else p for p in parts]
     if value is UNDEFINED:
-        proved = any(one is not None and _differ_surely(one, ends[0], own) for one in ends[1:])
+        proved = any(ends_differ(one, ends[0], own) for one in ends[1:])
     else:
         proved = bool(ends) and None not in ends and _all_are(ends, value, own)
     evidence = {"limits": ", ".join(str(end) for end in ends)}
     return Certificate(claim, PROVED, "each class of a period by itself", evidence) if proved else None
-
-
-def _differ_surely(a: Expression, b: Expression | None, facts: Facts) -> bool:
-    if b is None or isinstance(a, Bound) or isinstance(b, Bound):
-        return b is not None and a is not b and UNDEFINED not in (a, b)
-    return surely_differ(a, b, facts)
 
 
 def _itself(end: Expression | None) -> Expression | None:

@@ -6,14 +6,15 @@ in all directions alike (B. Taylor). Source: R. Courant, "Differential and Integ
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from gmpy2 import fac, mpq
 
-from gelvo.calculus.several import Approached, Place, directions_for, moves, never_vanishes, through_one
+from gelvo.calculus.several import Approached, Place, directions_for, monomial, moves, never_vanishes, through_one
 from gelvo.checking.certificate import PROVED, UNDECIDED, Certificate
-from gelvo.checking.ends import proved_limit
-from gelvo.deciding.equality import decide_zero, surely_differ
+from gelvo.checking.ends import ends_differ, proved_limit
+from gelvo.deciding.equality import decide_zero
 from gelvo.errors import GelvoError
 from gelvo.expression.building import call, number, power, total
 from gelvo.expression.constants import INFINITE, MINUS_INFINITE, ONE, UNDEFINED, ZERO
@@ -71,9 +72,7 @@ def _by_paths(f: Expression, found: Approached, facts: Facts, claim: str) -> Cer
     ends = [proved_limit(substitute(f, p.by), p.t, ZERO, facts, "above") for p in found.paths]
     evidence = {f"limit on {path}": str(path.end) for path in found.paths}
     one, other = ends
-    if one is None or other is None or one is UNDEFINED or other is UNDEFINED:
-        return Certificate(claim, UNDECIDED, method, evidence)
-    apart = one is not other if isinstance(one, Bound) or isinstance(other, Bound) else surely_differ(one, other, facts)
+    apart = ends_differ(one, other, facts)
     return Certificate(claim, PROVED if apart else UNDECIDED, method, evidence)
 
 
@@ -182,31 +181,16 @@ def _is_squeezed(f: Expression, place: Place, facts: Facts) -> bool:
     if any(a is not ZERO for a in place.values()):
         return False
     top, bottom = quotient_parts(f)
-    above = _powers_of(top, place, facts)
-    below = [_powers_of(t, place, facts) for t in terms_of(expand(bottom))]
-    if above is None or any(b is None or b.sign <= 0 or any(k % 2 for k in b.powers) for b in below):
+    above = monomial(top, place)
+    below = [monomial(t, place) for t in terms_of(expand(bottom))]
+    if above is None or any(b is None or not facts.is_positive(b[1]) or any(k % 2 for k in b[0].values()) for b in below):
         return False
-    rows = [b.powers for b in below if b is not None]
-    return any(_beats(above.powers, one, other) for one in rows for other in rows)
+    rows = [_exponents(b[0]) for b in below if b is not None]
+    return any(_beats(_exponents(above[0]), one, other) for one in rows for other in rows)
 
 
-class Monomial(NamedTuple):
-    powers: tuple[mpq, ...]
-    sign: int
-
-
-def _powers_of(term: Expression, place: Place, facts: Facts) -> Monomial | None:
-    """A factor without the variables, times their powers; None for anything else."""
-    powers, outer = dict.fromkeys(place, mpq(0)), number(term.coefficient) if isinstance(term, Product) else ONE
-    for factor in factors_in(term):
-        base, k = base_and_exponent(factor)
-        if isinstance(base, Name) and base in powers and isinstance(k, Number) and k.is_whole and k.rational > 0:
-            powers[base] = powers[base] + k.rational
-        elif not moves(factor, place):
-            outer = outer * factor
-        else:
-            return None
-    return Monomial(tuple(powers.values()), facts.is_positive(outer) - facts.is_negative(outer))
+def _exponents(powers: Mapping[Name, int]) -> tuple[mpq, ...]:
+    return tuple(mpq(k) for k in powers.values())
 
 
 def _beats(above: tuple[mpq, ...], one: tuple[mpq, ...], other: tuple[mpq, ...]) -> bool:

@@ -10,17 +10,16 @@ from gmpy2 import mpq
 
 from gelvo.calculus.local.expander import expanded
 from gelvo.calculus.local.expansion import Unclear
-from gelvo.calculus.several import Place, limit_of_several
+from gelvo.calculus.several import Place, limit_of_several, monomial
 from gelvo.calculus.tidying import for_a_reader
 from gelvo.checking.certificate import PROVED, REFUTED, Certificate, on_its_own_road
 from gelvo.checking.series import check_series
 from gelvo.checking.several import check_limit_of_several
 from gelvo.deciding.suppositions import supposing
 from gelvo.errors import DomainError, NoClosedForm
-from gelvo.expression.building import multiply_all, number, total
-from gelvo.expression.constants import ONE, ZERO
-from gelvo.expression.nodes import Bound, Expression, Name, Number, Product
-from gelvo.expression.terms import base_and_exponent, factors_in
+from gelvo.expression.building import multiply_all, total
+from gelvo.expression.constants import ZERO
+from gelvo.expression.nodes import Bound, Expression, Name, Number
 from gelvo.expression.traversal import names, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms.collecting import terms_of
@@ -188,15 +187,10 @@ def _by_powers(homogeneous: Mapping[mpq, Expression], steps: list[Name]) -> dict
     table: dict[Powers, list[Expression]] = {}
     for e, form in homogeneous.items():
         for term in terms_of(form):
-            powers, outer = dict.fromkeys(steps, 0), number(term.coefficient) if isinstance(term, Product) else ONE
-            for factor in factors_in(term):
-                base, k = base_and_exponent(factor)
-                if isinstance(base, Name) and base in powers and isinstance(k, Number) and k.is_whole and k.rational > 0:
-                    powers[base] = int(k.rational)
-                elif set(steps).isdisjoint(names(factor)):
-                    outer = outer * factor
-                else:
-                    raise NoClosedForm("there is no expansion there in powers of the variables: a kink, a pole or a branch point")
+            read = monomial(term, steps)
+            if read is None:
+                raise NoClosedForm("there is no expansion there in powers of the variables: a kink, a pole or a branch point")
+            powers, outer = read
             if sum(powers.values()) != e:
                 raise NoClosedForm("there is no expansion there in powers of the variables")
             table.setdefault(tuple(powers.values()), []).append(outer)

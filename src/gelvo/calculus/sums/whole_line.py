@@ -11,18 +11,18 @@ from collections.abc import Callable, Iterator
 from gmpy2 import fac, mpq
 
 from gelvo.calculus.found import Found
+from gelvo.calculus.poles import NoPoles, poles_of_factor, without_pole
 from gelvo.calculus.sums.rates import geometric_rate
 from gelvo.deciding.equality import is_zero
 from gelvo.errors import DomainError
-from gelvo.expression.building import multiply_all, number, power, relation, sqrt, total
-from gelvo.expression.constants import IMAGINARY, ONE, PI, ZERO
+from gelvo.expression.building import multiply_all, number, power, relation, total
+from gelvo.expression.constants import ONE, PI, ZERO
 from gelvo.expression.nodes import Condition, Expression, Name, Number
 from gelvo.expression.terms import factors_in
 from gelvo.expression.traversal import contains, substitute
 from gelvo.facts.store import Facts
 from gelvo.forms import univariate as uni
 from gelvo.forms.differentiation import differentiate
-from gelvo.forms.expanding import expand
 from gelvo.forms.fractions import factored
 from gelvo.functions.named import COS, SIN, is_a
 from gelvo.normal.complex_parts import real_and_imaginary
@@ -56,13 +56,9 @@ def over_the_whole_line(term: Expression, k: Name, lower: int, facts: Facts) -> 
         return None
     try:
         whole = -total(list(_residues(rational, k, factors, kernel, facts)))
-    except (DomainError, _NoPoles):
+    except (DomainError, NoPoles):
         return None
     return Found(_half(whole, term, k, lower, middle, odd), conditions, "residues of the term and a kernel at whole numbers")
-
-
-class _NoPoles(Exception):
-    """A pole has no form, or lies at a whole number."""
 
 
 def _kernel(
@@ -99,35 +95,13 @@ def _residues(
     rational: Expression, k: Name, factors: list[tuple[uni.Coefficients, int]], kernel: Kernel, facts: Facts
 ) -> Iterator[Expression]:
     for base, times in factors:
-        for pole, twice in _poles(base, facts):
+        for pole, twice in poles_of_factor(base, facts):
             if pole.is_whole if isinstance(pole, Number) else False:
-                raise _NoPoles
-            plain = factored(rational * (k - pole) ** times) if len(base) == 2 else _without_pole(rational, k, pole, base, times)
+                raise NoPoles
+            plain = without_pole(rational, k, pole, base, times)
             slope = differentiate(plain * kernel(k), k, times - 1) if times > 1 else plain * kernel(k)
             value = substitute(slope, {k: pole}) / number(fac(times - 1))
             yield 2 * real_and_imaginary(value, facts)[0] if twice else value
-
-
-def _without_pole(rational: Expression, k: Name, pole: Expression, base: uni.Coefficients, times: int) -> Expression:
-    """R times (k - p)^m, for a quadratic factor: the other zero is left below."""
-    quadratic = total([c * power(k, number(j)) if j else c for j, c in enumerate(base)])
-    other = -base[1] / base[2] - pole
-    return factored(rational * quadratic**times) / (base[2] * (k - other)) ** times
-
-
-def _poles(base: uni.Coefficients, facts: Facts) -> list[tuple[Expression, bool]]:
-    """(pole, whether its conjugate is the other one) of a factor of the denominator."""
-    if len(base) == 2:
-        return [(uni.lowest_terms(-base[0] / base[1]), False)]
-    if len(base) != 3:
-        raise _NoPoles
-    middle = uni.lowest_terms(-base[1] / (2 * base[2]))
-    gap = expand(base[0] / base[2] - middle**2)
-    if facts.is_positive(gap):
-        return [(middle + IMAGINARY * sqrt(gap), True)]
-    if facts.is_negative(gap):
-        return [(middle + sqrt(-gap), False), (middle - sqrt(-gap), False)]
-    raise _NoPoles
 
 
 def _half(whole: Expression, term: Expression, k: Name, lower: int, middle: int, odd: bool) -> Expression:

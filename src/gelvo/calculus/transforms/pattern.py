@@ -122,7 +122,7 @@ def growth_rates(f: Expression, t: Name) -> list[Expression] | None:
 def region(f: Expression, t: Name, s: Name, facts: Facts) -> list[Condition]:
     """Where the integral of f(t)*exp(-s*t) up to infinity converges at least: s, or its real part, beyond the growth of each summand."""
     rates: dict[Expression, None] = {}
-    for term in terms_of(expand(f)):
+    for term in (one for one in terms_of(expand(f)) if not has_impulse(one, t)):
         rate: Expression = ZERO
         rest: list[Expression] = []
         falls = False
@@ -132,10 +132,10 @@ def region(f: Expression, t: Name, s: Name, facts: Facts) -> list[Condition]:
                 rate = rate + parts[1]
             elif parts is not None and len(parts) == 3 and facts.is_negative(parts[2]):
                 falls = True  # faster than any exponential
-            elif contains(factor, t) and not is_a(factor, DIRAC_DELTA):
+            elif contains(factor, t):
                 rest.append(factor)
         others = growth_rates(multiply_all(rest), t)
-        if falls or others is None or has_impulse(term, t):
+        if falls or others is None:
             continue
         rates.update(dict.fromkeys(rate + other for other in others if facts.is_real(rate + other)))
     size = s if facts.is_real(s) else RE(s)
